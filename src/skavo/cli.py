@@ -1,0 +1,151 @@
+"""The command line: what needs no browser."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import os
+import sys
+import time
+from collections.abc import Callable
+from dataclasses import asdict
+from pathlib import Path
+
+from skavo import __version__
+from skavo.core.errors import SkavoError
+
+FOLDER = Path(os.environ.get("SKAVO_FOLDER", "var"))
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run one command; return the exit status."""
+    options = _parser().parse_args(arguments)
+    command: Callable[[argparse.Namespace], int] = options.run
+    try:
+        return command(options)
+    except SkavoError as error:
+        print(f"skavo: {error.message}", file=sys.stderr)
+        return 2
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="skavo", description="Surveys from an empty page to numbers that can be defended.")
+    parser.add_argument("--version", action="version", version=__version__)
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+
+    serve = commands.add_parser("serve", help="serve the studies in a folder")
+    demo = commands.add_parser("demo", help="make the demo study if need be, and serve it")
+    for command, run in ((serve, _serve), (demo, _demo)):
+        command.add_argument("--folder", type=Path, default=FOLDER, help="where everything is kept (default: %(default)s)")
+        command.add_argument("--host", default="127.0.0.1")
+        command.add_argument("--port", type=int, default=8060)
+        command.set_defaults(run=run)
+    demo.add_argument("--interviews", type=int, default=None, help="how many interviews the phones hand in")
+    demo.add_argument("--only-make", action="store_true", help="make the study and stop")
+
+    check = commands.add_parser("check", help="check a questionnaire (.json or workbook .xlsx)")
+    check.add_argument("file", type=Path)
+    check.add_argument("--json", action="store_true", help="findings as JSON")
+    check.set_defaults(run=_check)
+
+    user = commands.add_parser("add-person", help="add a person who may sign in; asks for the password")
+    user.add_argument("login")
+    user.add_argument("name")
+    user.add_argument("role", choices=["data_manager", "supervisor", "enumerator", "keyer", "analyst"])
+    user.add_argument("--folder", type=Path, default=FOLDER)
+    user.set_defaults(run=_add_person)
+
+    backup = commands.add_parser("backup", help="write everything to one file; the server may be running")
+    backup.add_argument("target", type=Path)
+    backup.add_argument("--folder", type=Path, default=FOLDER)
+    backup.set_defaults(run=_backup)
+    restore = commands.add_parser("restore", help="unpack a backup into a new folder")
+    restore.add_argument("source", type=Path)
+    restore.add_argument("--folder", type=Path, required=True)
+    restore.set_defaults(run=_restore)
+    return parser
+
+
+def _serve(options: argparse.Namespace) -> int:
+    from skavo.server import Server
+
+    server = Server(options.folder, options.host, options.port)
+    print(f"Skavo serves {options.folder} on {server.address}")
+    server.serve()
+    return 0
+
+
+def _demo(options: argparse.Namespace) -> int:
+    from skavo.demo.build import INTERVIEWS, add_desk_work, build_study, demo_exists, run_fleet
+    from skavo.demo.people import PASSWORD, STAFF
+    from skavo.server import Server
+
+    server = Server(options.folder, options.host, options.port)
+    server.start()
+    if not demo_exists(server.store):
+        began = time.monotonic()
+        print("Making the demo study …")
+        study_id = build_study(server.store)
+        run_fleet(server.store, study_id, server.address, interviews=options.interviews or INTERVIEWS)
+        add_desk_work(server.store, study_id)
+        print(f"  made in {time.monotonic() - began:.0f} s")
+    print(f"\nSkavo is ready:  {server.address}\nOn a phone:      {server.address}field/\n\nSign in (password for all: {PASSWORD})")
+    for login, name, role in STAFF:
+        print(f"  {login:6} {name:12} {role.replace('_', ' ')}")
+    if options.only_make:
+        server.stop()
+        return 0
+    print("\nStop with Ctrl+C.", flush=True)
+    server.wait()
+    return 0
+
+
+def _check(options: argparse.Namespace) -> int:
+    from skavo.formats.check_file import check_file
+
+    faults = check_file(options.file)
+    if options.json:
+        print(json.dumps([asdict(f) for f in faults], ensure_ascii=False, indent=1))
+    else:
+        for f in faults:
+            mend = f" {f.mend}" if f.mend else ""
+            print(f"{f.sheet} row {f.row} column {f.column}: {f.severity}: {f.message}{mend}")
+        errors = sum(1 for f in faults if f.severity == "error")
+        print(f"{errors} errors, {len(faults) - errors} doubts")
+    return 1 if any(f.severity == "error" for f in faults) else 0
+
+
+def _add_person(options: argparse.Namespace) -> int:
+    from getpass import getpass
+
+    from skavo.store.database import open_store
+    from skavo.store.models import User
+    from skavo.web.sessions import hash_password
+
+    password = getpass("Password (at least 10 characters): ") if sys.stdin.isatty() else sys.stdin.readline().rstrip("\n")
+    if len(password) < 10:
+        raise SkavoError("short_password", "A password has at least 10 characters.")
+    with open_store(options.folder).session() as session:
+        session.add(
+            User(login=options.login.lower(), name=options.name, role=options.role, password_hash=hash_password(password))
+        )
+    print(f"{options.name} may sign in as {options.login.lower()}.")
+    return 0
+
+
+def _backup(options: argparse.Namespace) -> int:
+    from skavo.store.backup import write_backup
+
+    print(f"{write_backup(options.folder, options.target)} files in {options.target}")
+    return 0
+
+
+def _restore(options: argparse.Namespace) -> int:
+    from skavo.store.backup import restore_backup
+
+    print(f"{restore_backup(options.source, options.folder)} files restored to {options.folder}")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

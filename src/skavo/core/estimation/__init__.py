@@ -1,0 +1,1 @@
+"""Figures with their base and their margin."""

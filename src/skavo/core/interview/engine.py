@@ -1,0 +1,363 @@
+"""The interview engine: answers in, everything else follows.
+
+State is the answers alone. What is asked, the rows of rosters, derived values and findings are computed from them,
+and after each answer only what depends on it is computed again. The order in which answers were given leaves no
+trace: the same answers always give the same state.
+"""
+
+from __future__ import annotations
+
+import heapq
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from skavo.core.interview.kinds import SPECIAL_ANSWERS, WrongAnswer, in_list_order, write_answer
+from skavo.core.interview.paths import find_part, path_of
+from skavo.core.interview.release import PartSpec, Release
+from skavo.core.rules.evaluate import Row, rows_under
+
+MOST_ROWS = 500
+Place = tuple[int, Row]
+
+
+@dataclass(frozen=True)
+class Broken:
+    """Something to mend at one place. `check` is the number of the broken check, -1 for the built-in ones."""
+
+    code: str
+    strength: str
+    check: int = -1
+
+
+class Engine:
+    """One interview being filled in. `outside` holds `now` (a datetime with offset), the enumerator and the device."""
+
+    def __init__(
+        self,
+        release: Release,
+        outside: dict[str, Any] | None = None,
+        answers: dict[str, Any] | None = None,
+        kept: dict[str, str] | None = None,
+        language: str | None = None,
+    ) -> None:
+        self.release = release
+        self.outside: dict[str, Any] = {"now": datetime.now().astimezone(), **(outside or {})}
+        self.set_language(language or release.languages[0])
+        parts = range(len(release.parts))
+        self.values: list[dict[Row, Any]] = [{} for _ in parts]
+        self.special: list[dict[Row, str]] = [{} for _ in parts]
+        self.asked: list[dict[Row, bool]] = [{} for _ in parts]
+        self.rows: list[dict[Row, list[Any]]] = [{} for _ in parts]
+        self.given: dict[Place, Any] = {}
+        self.wrong: dict[Place, str] = {}
+        self.kept: dict[str, str] = dict(kept or {})
+        self.broken: dict[Place, list[Broken]] = {}
+        self.unknown: dict[str, Any] = {}
+        self.answers: dict[str, Any] = {}
+        for path, value in (answers or {}).items():
+            self._take(path, value)
+        self._load()
+
+    def set_language(self, language: str) -> None:
+        """Texts come in this language from now on, in the first language where a translation is missing."""
+        self.language = language if language in self.release.languages else self.release.languages[0]
+        self.outside["interview.language"] = self.language
+
+    def label(self, code_list: str, code: str) -> str:
+        texts = self.release.labels.get(code_list, {}).get(code, {})
+        return texts.get(self.language) or texts.get(self.release.languages[0]) or code
+
+    # answering
+
+    def answer(self, path: str, value: Any) -> list[str]:
+        """Give, change or (with None) take back an answer; return the paths whose state changed.
+
+        `value` is the JSON form of kinds.py, or {"special": "dont_know"}. A value that the kind cannot hold is kept
+        as given and becomes a finding; raise InterviewError for a path that the release does not have.
+        """
+        place = find_part(self.release, path)
+        if value is None:
+            self._forget(path)
+        else:
+            self._take(path, value)
+        return self._settle([(place[0].index, place[1])])
+
+    def keep(self, path: str, check: int, reason: str) -> None:
+        """Keep an answer although a soft check is broken, with the reason; an empty reason takes that back."""
+        key = f"{path}#{check}"
+        if reason.strip():
+            self.kept[key] = reason.strip()
+        else:
+            self.kept.pop(key, None)
+
+    def _take(self, path: str, value: Any) -> None:
+        try:
+            part, row = find_part(self.release, path)
+        except Exception:
+            self.unknown[path] = value
+            return
+        place = (part.index, row)
+        self._forget(path)
+        self.answers[path] = value
+        try:
+            self.given[place] = self._read(part, value)
+        except WrongAnswer as error:
+            self.wrong[place] = error.code
+
+    def _read(self, part: PartSpec, value: Any) -> Any:
+        if isinstance(value, dict):
+            if value.get("special") in SPECIAL_ANSWERS:
+                return value
+            raise WrongAnswer("no_special_answer")
+        if part.kind.read is None:
+            raise WrongAnswer("takes_no_answer")
+        read = part.kind.read(value)
+        order = self.release.orders.get(part.raw["code_list"])
+        if order is None:
+            return read
+        chosen = (read,) if isinstance(read, str) else read
+        if any(code not in order for code in chosen):
+            raise WrongAnswer("no_such_code")
+        return read if isinstance(read, str) else (in_list_order(read, order) or None)
+
+    def _forget(self, path: str) -> None:
+        part, row = find_part(self.release, path)
+        self.answers.pop(path, None)
+        self.given.pop((part.index, row), None)
+        self.wrong.pop((part.index, row), None)
+
+    # bringing up to date
+
+    def _load(self) -> None:
+        loops = []
+        for part in self.release.parts:
+            index = part.index
+            if part.rosters:
+                for row in list(rows_under(self, list(part.rosters), ())):
+                    self._update(part, row)
+            else:
+                self._update(part, ())
+            if part.repeat is not None and part.repeat[0] == "while":
+                loops.append(index)
+        self._settle([(i, row) for i in loops for row in list(self.asked[i])])
+        for part in self.release.parts:
+            for row, asked in self.asked[part.index].items():
+                if asked:
+                    self._check(part, row)
+
+    def _settle(self, changed: list[Place]) -> list[str]:
+        queue: list[Place] = list(changed)
+        queued, touched, to_check = set(queue), set(queue), set(queue)
+        heapq.heapify(queue)
+        parts = self.release.parts
+        while queue:
+            place = heapq.heappop(queue)
+            queued.discard(place)
+            part, row = parts[place[0]], place[1]
+            gone_rows = self._gone_rows(part, row)
+            if not self._update(part, row) and place not in changed:
+                continue
+            touched.add(place)
+            to_check.add(place)
+            for follower in self._followers(part, row, gone_rows):
+                if follower not in queued:
+                    queued.add(follower)
+                    heapq.heappush(queue, follower)
+            for index, shared in part.affects_checks:
+                to_check.update((index, r) for r in self._instances(index, row[:shared]))
+        for index, row in to_check:
+            self._check(parts[index], row)
+        return [path_of(self.release, index, row) for index, row in sorted(touched | to_check)]
+
+    def _gone_rows(self, part: PartSpec, row: Row) -> list[Any]:
+        return self.rows[part.index].get(row, []) if part.repeat is not None else []
+
+    def _followers(self, part: PartSpec, row: Row, rows_before: list[Any]) -> Iterator[Place]:
+        if part.repeat is not None:
+            names = dict.fromkeys([*rows_before, *self.rows[part.index].get(row, [])])
+            for child in part.children:
+                yield from ((child, (*row, name)) for name in names)
+        else:
+            yield from ((child, row) for child in part.children)
+        for index, shared in part.affects:
+            yield from ((index, r) for r in self._instances(index, row[:shared]))
+
+    def _instances(self, index: int, prefix: Row) -> list[Row]:
+        rosters = self.release.parts[index].rosters
+        return list(rows_under(self, list(rosters[len(prefix) :]), prefix))
+
+    def _exists(self, part: PartSpec, row: Row) -> bool:
+        if part.parent is None:
+            return True
+        if part.in_roster:
+            outer = row[:-1]
+            return self.asked[part.parent].get(outer, False) and row[-1] in self.rows[part.parent].get(outer, ())
+        return self.asked[part.parent].get(row, False)
+
+    def _update(self, part: PartSpec, row: Row) -> bool:
+        """Bring one place up to date; say whether anything about it changed."""
+        index = part.index
+        asked = self._exists(part, row) and (part.asked_when is None or part.asked_when(self, row) is True)
+        changed = self.asked[index].get(row) is not asked
+        self.asked[index][row] = asked
+        if part.repeat is not None:
+            rows = self._rows_of(part, row) if asked else []
+            if rows != self.rows[index].get(row, []):
+                self.rows[index][row] = rows
+                return True
+            return changed
+        value = self._value_of(part, row) if asked else None
+        special = value["special"] if isinstance(value, dict) else None
+        if special is not None:
+            value = None
+        table = self.values[index]
+        if value is None:
+            changed = table.pop(row, None) is not None or changed
+        elif table.get(row) != value or type(table.get(row)) is not type(value):
+            table[row] = value
+            changed = True
+        if self.special[index].get(row) != special:
+            changed = True
+            if special is None:
+                del self.special[index][row]
+            else:
+                self.special[index][row] = special
+        return changed
+
+    def _value_of(self, part: PartSpec, row: Row) -> Any:
+        if part.derived is not None:
+            return part.derived(self, row)
+        place = (part.index, row)
+        if place in self.given:
+            return self.given[place]
+        return part.default(self, row) if part.default is not None and place not in self.wrong else None
+
+    def _rows_of(self, part: PartSpec, row: Row) -> list[Any]:
+        assert part.repeat is not None
+        form, rule = part.repeat
+        if form == "while":
+            count = 1
+            while count < MOST_ROWS and rule(self, (*row, count)) is True:
+                count += 1
+            return list(range(1, count + 1))
+        value = rule(self, row)
+        if value is None:
+            return []
+        return list(value) if form == "codes" else list(range(1, max(0, min(int(value), MOST_ROWS)) + 1))
+
+    # findings
+
+    def _check(self, part: PartSpec, row: Row) -> None:
+        place = (part.index, row)
+        found = self._broken_at(part, row) if self.asked[part.index].get(row) else []
+        if found:
+            self.broken[place] = found
+        else:
+            self.broken.pop(place, None)
+
+    def _broken_at(self, part: PartSpec, row: Row) -> list[Broken]:
+        place = (part.index, row)
+        found = [
+            Broken("must_hold" if check.strength == "must" else "should_hold", check.strength, number)
+            for number, check in enumerate(part.checks)
+            if check.rule(self, row) is False
+        ]
+        if place in self.wrong:
+            return [Broken(self.wrong[place], "must"), *found]
+        value = self.values[part.index].get(row)
+        if value is None:
+            if part.kind.takes_answer and row not in self.special[part.index] and self.is_needed(part, row):
+                found.insert(0, Broken("needed", "must"))
+            elif self.special[part.index].get(row) and self.special[part.index][row] not in part.raw["special"]:
+                found.insert(0, Broken("no_special_answer", "must"))
+            return found
+        return [*self._broken_codes(part, row, value), *found] if part.kind.uses_codes else found
+
+    def is_needed(self, part: PartSpec, row: Row) -> bool:
+        return part.needed if isinstance(part.needed, bool) else part.needed(self, row) is True
+
+    def _broken_codes(self, part: PartSpec, row: Row, value: Any) -> Iterator[Broken]:
+        codes = (value,) if isinstance(value, str) else value
+        if part.code_filter is not None:
+            offered = {code["code"] for code in self.offered_codes(part, row)}
+            if not offered.issuperset(codes):
+                yield Broken("code_not_offered", "must")
+        if isinstance(value, str):
+            return
+        exclusive = {c["code"] for c in self.release.lists[part.raw["code_list"]] if c["exclusive"]}
+        if len(codes) > 1 and exclusive.intersection(codes):
+            yield Broken("exclusive", "must")
+        if part.raw["least"] is not None and len(codes) < part.raw["least"] and not exclusive.intersection(codes):
+            yield Broken("too_few", "must")
+        if part.raw["most"] is not None and len(codes) > part.raw["most"]:
+            yield Broken("too_many", "must")
+
+    def offered_codes(self, part: PartSpec, row: Row) -> list[dict[str, Any]]:
+        """The codes of a question that may be chosen here: all, or those its code filter lets through."""
+        codes = self.release.lists.get(part.raw["code_list"], [])
+        if part.code_filter is None:
+            return codes
+        offered = []
+        for code in codes:
+            self.outside["code"] = {**code["attributes"], "code": code["code"]}
+            if part.code_filter(self, row) is True:
+                offered.append(code)
+        return offered
+
+    # the whole
+
+    def places(self) -> Iterator[Place]:
+        """Every place that is asked, in the order of asking, each roster row by row."""
+        yield from self._walk(0, len(self.release.parts), ())
+
+    def _walk(self, start: int, end: int, row: Row) -> Iterator[Place]:
+        index = start
+        while index < end:
+            part = self.release.parts[index]
+            if not self.asked[index].get(row):
+                index = part.end
+                continue
+            yield index, row
+            if part.repeat is not None:
+                for name in self.rows[index].get(row, []):
+                    yield from self._walk(index + 1, part.end, (*row, name))
+                index = part.end
+            else:
+                index += 1
+
+    def derived_values(self) -> dict[str, Any]:
+        """What was derived, by path, in JSON form; handed in so that the office can compare."""
+        return {
+            path_of(self.release, index, row): write_answer(self.values[index][row])
+            for index, row in self.places()
+            if self.release.parts[index].derived is not None and row in self.values[index]
+        }
+
+    def packed_answers(self) -> dict[str, Any]:
+        """The answers that are handed in: those asked, defaults among them, kept-aside ones not."""
+        packed: dict[str, Any] = {}
+        for index, row in self.places():
+            if self.release.parts[index].derived is not None:
+                continue
+            special = self.special[index].get(row)
+            if special is not None:
+                packed[path_of(self.release, index, row)] = {"special": special}
+            elif row in self.values[index]:
+                packed[path_of(self.release, index, row)] = write_answer(self.values[index][row])
+            elif (index, row) in self.wrong:
+                path = path_of(self.release, index, row)
+                packed[path] = self.answers[path]
+        return packed
+
+    def snapshot(self) -> dict[str, Any]:
+        """Everything that follows from the answers, as plain data; equal for equal answers."""
+        return {
+            "asked": [path_of(self.release, i, r) for i, r in self.places()],
+            "answers": self.packed_answers(),
+            "derived": self.derived_values(),
+            "findings": sorted(
+                (path_of(self.release, i, r), b.code, b.check) for (i, r), broken in self.broken.items() for b in broken
+            ),
+        }

@@ -1,0 +1,85 @@
+"""One interview behind a window of JSON: what the phone's worker and the desk's preview call."""
+
+from __future__ import annotations
+
+import json
+from datetime import datetime
+from typing import Any
+
+from skavo.core.interview.engine import Engine
+from skavo.core.interview.paths import path_of
+from skavo.core.interview.release import Release
+from skavo.core.interview.view import all_findings, overview, show_step, steps
+
+_releases: dict[str, Release] = {}
+
+
+def load_release(key: str, release_json: str) -> None:
+    """Keep a release under `key`, so that interviews made with it need not send it again."""
+    _releases[key] = Release(json.loads(release_json))
+
+
+class Session:
+    """`interview` is {answers, kept, language}; `outside` is {now, enumerator.name …} with `now` in ISO 8601."""
+
+    def __init__(self, release_key: str, interview_json: str, outside_json: str) -> None:
+        interview: dict[str, Any] = json.loads(interview_json)
+        outside: dict[str, Any] = json.loads(outside_json)
+        outside["now"] = datetime.fromisoformat(outside["now"])
+        self.engine = Engine(
+            _releases[release_key], outside, interview.get("answers"), interview.get("kept"), interview.get("language")
+        )
+
+    def way(self) -> str:
+        """The paths of all screens in order, as JSON."""
+        return json.dumps([path_of(self.engine.release, i, r) for i, r in steps(self.engine)])
+
+    def show(self, path: str) -> str:
+        """The screen of one path, with its place on the way, as JSON."""
+        paths = [path_of(self.engine.release, i, r) for i, r in steps(self.engine)]
+        place = paths.index(path) if path in paths else -1
+        screen = show_step(self.engine, path)
+        screen |= {
+            "place": place,
+            "of": len(paths),
+            "previous": paths[place - 1] if place > 0 else None,
+            "next": paths[place + 1] if 0 <= place < len(paths) - 1 else None,
+        }
+        return json.dumps(screen, ensure_ascii=False)
+
+    def answer(self, path: str, value_json: str) -> str:
+        """Take an answer and return its screen as it is now."""
+        self.engine.answer(path, json.loads(value_json))
+        return self.show(path)
+
+    def keep(self, path: str, check: int, reason: str) -> str:
+        self.engine.keep(path, check, reason)
+        return self.show(path)
+
+    def speak(self, language: str) -> None:
+        self.engine.set_language(language)
+
+    def overview(self) -> str:
+        return json.dumps(overview(self.engine), ensure_ascii=False)
+
+    def findings(self) -> str:
+        return json.dumps(all_findings(self.engine), ensure_ascii=False)
+
+    def saved(self) -> str:
+        """What has to be written down to come back to this state: all answers, the kept-aside ones too."""
+        return json.dumps(
+            {"answers": self.engine.answers, "kept": self.engine.kept, "language": self.engine.language},
+            ensure_ascii=False,
+        )
+
+    def packed(self) -> str:
+        """What is handed in: the answers asked, and what was kept although a soft check was broken."""
+        return json.dumps(
+            {
+                "answers": self.engine.packed_answers(),
+                "derived": self.engine.derived_values(),
+                "kept": self.engine.kept,
+                "language": self.engine.language,
+            },
+            ensure_ascii=False,
+        )

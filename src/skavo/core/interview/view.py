@@ -1,0 +1,155 @@
+"""What a screen shows of an interview: texts in the interview's language, codes, findings, the way through."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from skavo.core.interview.engine import Broken, Engine, Place
+from skavo.core.interview.kinds import write_answer
+from skavo.core.interview.messages import message, word
+from skavo.core.interview.paths import find_part, path_of
+from skavo.core.rules.evaluate import Row, bind
+
+NOTHING = "…"
+
+
+def show_value(engine: Engine, type_name: str, code_list: str | None, value: Any) -> str:
+    """A value as a person would say it, in the interview's language."""
+    if value is None:
+        return NOTHING
+    if isinstance(value, bool):
+        return word("yes" if value else "no", engine.language)
+    if type_name == "code" and code_list:
+        return engine.label(code_list, value)
+    if type_name == "codes" and code_list:
+        return ", ".join(engine.label(code_list, code) for code in value)
+    return str(write_answer(value))
+
+
+def render_pieces(engine: Engine, texts: dict[str, list[Any]], row: Row) -> list[dict[str, Any]]:
+    """A text as pieces {text, filled}: filled ones come from answers."""
+    segments = texts.get(engine.language) or texts.get(engine.release.languages[0]) or []
+    pieces = []
+    for segment in segments:
+        if isinstance(segment, str):
+            pieces.append({"text": segment, "filled": False})
+        else:
+            value = bind(segment["rule"])(engine, row)
+            pieces.append({"text": show_value(engine, segment["type"], segment["code_list"], value), "filled": True})
+    return pieces
+
+
+def render(engine: Engine, texts: dict[str, list[Any]], row: Row) -> str:
+    return "".join(piece["text"] for piece in render_pieces(engine, texts, row))
+
+
+def steps(engine: Engine) -> list[Place]:
+    """The screens of an interview in order: every question and statement that is asked."""
+    parts = engine.release.parts
+    return [(i, r) for i, r in engine.places() if parts[i].kind.takes_answer or parts[i].kind.name == "statement"]
+
+
+def describe_finding(engine: Engine, place: Place, broken: Broken) -> dict[str, Any]:
+    """A finding as JSON: where, how strict, the message with its values, the paths of all answers concerned."""
+    index, row = place
+    part = engine.release.parts[index]
+    path = path_of(engine.release, index, row)
+    reads = {index}
+    if broken.check >= 0:
+        check = part.checks[broken.check]
+        reads |= check.reads
+        text = render(engine, check.message, row) or message(broken.code, engine.language, rule=check.text)
+    else:
+        text = message(broken.code, engine.language, least=part.raw["least"], most=part.raw["most"])
+    concerned = [
+        path_of(engine.release, i, row[: engine.release.parts[i].depth])
+        for i in sorted(reads)
+        if engine.release.parts[i].rosters == part.rosters[: engine.release.parts[i].depth]
+    ]
+    return {
+        "code": broken.code,
+        "strength": broken.strength,
+        "path": path,
+        "check": broken.check,
+        "message": text,
+        "paths": concerned,
+        "kept": engine.kept.get(f"{path}#{broken.check}", ""),
+    }
+
+
+def all_findings(engine: Engine) -> list[dict[str, Any]]:
+    """Every finding in the order of asking, the kept ones with their reason."""
+    return [
+        describe_finding(engine, place, broken) for place in engine.places() for broken in engine.broken.get(place, [])
+    ]
+
+
+def show_step(engine: Engine, path: str) -> dict[str, Any]:
+    """All that the screen of one question needs."""
+    part, row = find_part(engine.release, path)
+    index = part.index
+    value = engine.values[index].get(row)
+    codes = engine.offered_codes(part, row) if part.kind.uses_codes else []
+    return {
+        "path": path,
+        "kind": part.kind.name,
+        "variable": part.variable,
+        "around": around(engine, index, row),
+        "wording": render_pieces(engine, part.raw["wording"], row),
+        "instruction": render(engine, part.raw["instruction"], row),
+        "codes": [
+            {"code": c["code"], "label": engine.label(part.raw["code_list"], c["code"]), "exclusive": c["exclusive"]}
+            for c in codes
+        ],
+        "value": write_answer(value) if value is not None else engine.answers.get(path) if (index, row) in engine.wrong else None,
+        "special": engine.special[index].get(row),
+        "special_allowed": part.raw["special"],
+        "needed": part.kind.takes_answer and engine.is_needed(part, row),
+        "mask": part.raw["mask"],
+        "findings": [describe_finding(engine, (index, row), b) for b in engine.broken.get((index, row), [])],
+    }
+
+
+def around(engine: Engine, index: int, row: Row) -> list[dict[str, Any]]:
+    """The sections and roster rows around a place, outermost first."""
+    found: list[dict[str, Any]] = []
+    parent = engine.release.parts[index].parent
+    while parent is not None:
+        part = engine.release.parts[parent]
+        outer = row[: part.depth]
+        entry: dict[str, Any] = {"kind": part.kind.name}
+        if part.repeat is not None:
+            rows = engine.rows[parent].get(outer, [])
+            name = row[part.depth]
+            entry |= {"row": rows.index(name) + 1 if name in rows else 0, "rows": len(rows)}
+            outer = row[: part.depth + 1]
+        entry["title"] = render(engine, part.raw["wording"], outer)
+        found.insert(0, entry)
+        parent = part.parent
+    return found
+
+
+def overview(engine: Engine) -> list[dict[str, Any]]:
+    """Every screen in a line: where it is, what it asks, what was answered; for the way back and for reading."""
+    lines = []
+    for index, row in steps(engine):
+        part = engine.release.parts[index]
+        place = (index, row)
+        value = engine.values[index].get(row)
+        special = engine.special[index].get(row)
+        shown = show_value(engine, part.kind.type, part.raw["code_list"], value) if value is not None else ""
+        lines.append(
+            {
+                "path": path_of(engine.release, index, row),
+                "around": around(engine, index, row),
+                "kind": part.kind.name,
+                "variable": part.variable,
+                "wording": render(engine, part.raw["wording"], row),
+                "answer": word(special, engine.language) if special else shown,
+                "state": "special" if special else "answered" if value is not None else "open",
+                "broken": sum(
+                    1 for b in engine.broken.get(place, []) if not engine.kept.get(f"{path_of(engine.release, *place)}#{b.check}")
+                ),
+            }
+        )
+    return lines

@@ -1,0 +1,1 @@
+"""The questionnaire: its script, its checks, and the release that is compiled from it."""

@@ -1,0 +1,128 @@
+"""Rule text to a syntax tree with places, or an error that says what is wrong and where."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from pathlib import Path
+
+from lark import Lark, Token, Tree
+from lark.exceptions import UnexpectedCharacters, UnexpectedEOF, UnexpectedInput, UnexpectedToken
+
+
+@dataclass(frozen=True)
+class Span:
+    """A stretch of the rule's text: `start` and `end` are character offsets, end excluded."""
+
+    start: int
+    end: int
+
+
+@dataclass(frozen=True)
+class Node:
+    """One piece of a rule: `op` names the form (grammar.lark), `args` its parts, `text` a literal's own text."""
+
+    op: str
+    args: tuple[Node, ...]
+    span: Span
+    text: str = ""
+    where: Node | None = None
+
+
+@dataclass(frozen=True)
+class Fault:
+    """What is wrong with a rule: place, plain words and, where there is one, a mend."""
+
+    code: str
+    message: str
+    span: Span
+    mend: str = ""
+    severity: str = "error"
+
+
+class RuleSyntaxError(Exception):
+    """Carries the one fault that keeps a text from being read as a rule."""
+
+    def __init__(self, fault: Fault) -> None:
+        super().__init__(fault.message)
+        self.fault = fault
+
+
+@lru_cache(maxsize=1)
+def _parser() -> Lark:
+    grammar = Path(__file__).with_name("grammar.lark").read_text(encoding="utf-8")
+    return Lark(grammar, parser="lalr", lexer="basic", propagate_positions=True, maybe_placeholders=True)
+
+
+@lru_cache(maxsize=16384)
+def parse_rule(text: str) -> Node:
+    """Return the syntax tree of `text`; raise RuleSyntaxError with the first fault met."""
+    if not text.strip():
+        raise RuleSyntaxError(Fault("empty_rule", "The rule is empty.", Span(0, len(text)), "Write a rule or remove it."))
+    try:
+        return _node(_parser().parse(text))
+    except UnexpectedInput as error:
+        raise RuleSyntaxError(_explain(error, text)) from None
+
+
+def _node(item: Tree[Token] | Token) -> Node:
+    if isinstance(item, Token):
+        start = item.start_pos or 0
+        return Node(str(item.type).lower(), (), Span(start, start + len(item)), str(item))
+    span = Span(item.meta.start_pos, item.meta.end_pos)
+    op = str(item.data)
+    if op in ("number", "text", "date", "time", "name", "yes", "no"):
+        return Node(op, (), span, str(item.children[0]) if item.children else op)
+    if op in ("amount", "dotted"):
+        return Node(op, tuple(_node(child) for child in item.children), span)
+    if op == "call":
+        name, *arguments, where = item.children
+        assert isinstance(name, Tree)
+        args = tuple(_node(a) for a in arguments if a is not None)
+        return Node("call", args, span, str(name.children[0]), _node(where) if where is not None else None)
+    return Node(op, tuple(_node(child) for child in item.children if not _is_keyword(child)), span)
+
+
+def _is_keyword(child: object) -> bool:
+    return child is None or (isinstance(child, Token) and child.type in _SOFT_KEYWORDS)
+
+
+_SOFT_KEYWORDS = {"ONE", "NONE", "ALL", "ONLY", "PATTERN", "ANY"}
+
+
+_EXPECTED = {
+    "NAME": "a value",
+    "RPAR": "a closing bracket",
+    "THEN": "then",
+    "ELSE": "else",
+    "AND": "and",
+    "OF": "of",
+    "STRING": 'a text in double quotes, "like this"',
+    "LPAR": "an opening bracket",
+}
+
+
+def _explain(error: UnexpectedInput, text: str) -> Fault:
+    if isinstance(error, UnexpectedCharacters):
+        at = error.pos_in_stream or 0
+        found = text[at]
+        if found == '"':
+            return Fault("open_text", "This text has no closing quote.", Span(at, len(text)), 'Close it with ".')
+        if found in "'‘’“”":
+            return Fault("wrong_quote", "Texts stand in straight double quotes.", Span(at, at + 1), 'Use " on both sides.')
+        return Fault("wrong_character", f"“{found}” has no meaning in a rule.", Span(at, at + 1), "Remove it.")
+    if isinstance(error, UnexpectedToken) and error.token.type != "$END":
+        token = error.token
+        at = token.start_pos or 0
+        span = Span(at, at + len(token))
+        if token == "=" and text[at - 1 : at + 1] == "==":
+            return Fault("wrong_operator", "Equality is written with one sign.", Span(at - 1, at + 1), "Write: is")
+        wanted = [words for key, words in _EXPECTED.items() if key in error.accepts]
+        mend = f"Expected {wanted[0]} here." if wanted else "Check the words before it."
+        return Fault("unexpected", f"“{token}” cannot stand here.", span, mend)
+    accepts = error.accepts if isinstance(error, UnexpectedToken) else set()
+    wanted = [words for key, words in _EXPECTED.items() if key in accepts]
+    end = len(text.rstrip())
+    place = Span(max(0, end - 1), end)
+    missing = f"{wanted[0]} is missing" if wanted and isinstance(error, UnexpectedToken | UnexpectedEOF) else "something is missing"
+    return Fault("unfinished", f"The rule stops too early: {missing}.", place, "Finish the sentence.")

@@ -1,0 +1,213 @@
+"""Making the demo study: people, questionnaire, release, then a fleet of phones that hands in over HTTP."""
+
+from __future__ import annotations
+
+import csv
+import io
+import random
+import secrets
+from collections.abc import Callable
+from datetime import datetime, timedelta
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from skavo.core.questionnaire.compile import compile_script, content_hash
+from skavo.demo.people import ENUMERATORS, PASSWORD, STAFF, Enumerator, Workshop
+from skavo.demo.questionnaire import demo_script
+from skavo.formats.read_table import read_table
+from skavo.standins.phone import Phone
+from skavo.store.database import Store
+from skavo.store.files import keep_file
+from skavo.store.models import (
+    Event,
+    Interview,
+    OutsideTable,
+    PairingCode,
+    PlanStep,
+    Questionnaire,
+    Release,
+    SavedTable,
+    Study,
+    User,
+    now,
+)
+from skavo.web.field import hash_of, plain_code
+from skavo.web.sessions import hash_password
+
+SEED = 2027
+INTERVIEWS = 152
+TITLE = "Mending Trades Survey"
+Say = Callable[[str], None]
+
+
+def demo_exists(store: Store) -> bool:
+    with store.reading() as session:
+        return session.scalar(select(Study).where(Study.title == TITLE)) is not None
+
+
+def build_study(store: Store) -> int:
+    """People, study, questionnaire and its first release; return the study's id."""
+    with store.session() as session:
+        known = set(session.scalars(select(User.login)))
+        for login, name, role in STAFF:
+            if login not in known:
+                session.add(User(login=login, name=name, role=role, password_hash=hash_password(PASSWORD)))
+        study = Study(
+            title=TITLE,
+            purpose="To know how many people live from mending, what they earn and lack, and what is saved from the scrap heap.",
+            population="All workshops in the Ostrel Isles that repair things for a living.",
+            time_zone="Etc/GMT+8",
+        )
+        session.add(study)
+        session.flush()
+        script = demo_script()
+        compiled = compile_script(script).release
+        assert compiled is not None
+        dumped = script.model_dump(mode="json")
+        questionnaire = Questionnaire(study_id=study.id, title=script.title["en"], script=dumped)
+        session.add(questionnaire)
+        session.flush()
+        session.add(
+            Release(
+                questionnaire_id=questionnaire.id, number=1, hash=content_hash(compiled), compiled=compiled,
+                script=dumped, remark="For the first round", created_by="Dora Maine",
+            )
+        )  # fmt: skip
+        session.add(Event(study_id=study.id, kind="released", by="Dora Maine", detail={"number": 1, "title": questionnaire.title}))
+        return study.id
+
+
+def run_fleet(store: Store, study_id: int, address: str, *, interviews: int = INTERVIEWS, say: Say = print) -> None:
+    """Eight phones pair and hand in `interviews` interviews between them, through the server at `address`."""
+    rng = random.Random(SEED)
+    phones = [(e, Phone(address, _pairing_code(store, study_id, e.name), e.device)) for e in ENUMERATORS]
+    first_day = datetime.now().astimezone().replace(hour=8, minute=0, second=0, microsecond=0) - timedelta(days=12)
+    for number in range(interviews):
+        enumerator, phone = phones[number % len(phones)]
+        phone.hand_in(_one_interview(rng, enumerator, phone, number, first_day))
+        if (number + 1) % 50 == 0:
+            say(f"  {number + 1} of {interviews} interviews handed in")
+
+
+def _one_interview(
+    rng: random.Random, enumerator: Enumerator, phone: Phone, number: int, first_day: datetime
+) -> dict[str, Any]:
+    turn = number // len(ENUMERATORS)
+    started = first_day + timedelta(days=turn * 12 // 20, hours=(turn % 5) * 1.7, minutes=rng.randrange(40))
+    workshop = Workshop(rng, enumerator, number)
+    minutes = rng.uniform(9, 13) if enumerator.hasty else rng.gauss(26 + 4 * workshop.people, 4)
+    return phone.interview(
+        workshop,
+        rng=rng,
+        started=started,
+        minutes=round(max(8.0, minutes), 1),
+        language="fr" if rng.random() < 0.2 else "en",
+        break_off_at="tools" if rng.random() < 0.03 else "",
+        keep_reason=rng.choice(["Asked again, it is so", "It is the season", "He helps after school"]),
+    )
+
+
+def _pairing_code(store: Store, study_id: int, enumerator: str) -> str:
+    code = secrets.token_hex(8).upper()
+    with store.session() as session:
+        expires = now() + timedelta(minutes=30)
+        session.add(
+            PairingCode(study_id=study_id, code_hash=hash_of(plain_code(code)), enumerator=enumerator, expires_at=expires)
+        )
+    return code
+
+
+def add_desk_work(store: Store, study_id: int) -> None:
+    """What the desk did with the interviews: some decided, an outside table joined, three steps, two tables."""
+    with store.session() as session:
+        questionnaire = session.scalars(select(Questionnaire).where(Questionnaire.study_id == study_id)).one()
+        interviews = list(session.scalars(select(Interview).where(Interview.study_id == study_id).order_by(Interview.number)))
+        _decide(session, interviews)
+        _outside(session, store, questionnaire.id, interviews)
+        for body in _steps(interviews):
+            session.add(PlanStep(questionnaire_id=questionnaire.id, body=body, created_by="Dora Maine"))
+        for title, request in _TABLES:
+            session.add(SavedTable(questionnaire_id=questionnaire.id, title=title, request=request, created_by="Anna Rolt"))
+
+
+_TABLES: list[tuple[str, dict[str, Any]]] = [
+    ("Hours by role across islands", {"show": "mean", "variable": "hours", "by": "role", "across": "island"}),
+    ("Trades across islands", {"show": "share", "variable": "trade", "across": "island"}),
+]
+
+
+def _decide(session: Session, interviews: list[Interview]) -> None:
+    for interview in interviews[:96]:
+        interview.read_at = now()
+        state = "accepted"
+        if interview.hard_findings:
+            state = "sent back"
+        elif interview.minutes is not None and interview.minutes < 11:
+            state = "sent back"
+        interview.state = state
+        remark = "Too quick: was everything asked?" if state == "sent back" else ""
+        session.add(
+            Event(study_id=interview.study_id, interview_id=interview.id, kind=state, by="Sela Brack", detail={"remark": remark})
+        )
+
+
+def _value(interview: Interview, part_id: str) -> Any:
+    return interview.laid_out["interviews"][0]["values"].get(part_id)
+
+
+def _outside(session: Session, store: Store, questionnaire_id: int, interviews: list[Interview]) -> None:
+    """The licence office's roll: some workshops missing, some twice, some that nobody visited."""
+    rng = random.Random(SEED + 1)
+    lines = io.StringIO()
+    writer = csv.writer(lines)
+    writer.writerow(["plate", "licence", "licensed since", "fee class"])
+    plates = [str(p) for i in interviews if (p := _value(i, "p_unit_code"))]
+    for number, plate in enumerate(plates):
+        if number % 11 == 3:
+            continue
+        shown = plate.lower() if number % 7 == 0 else plate
+        writer.writerow([shown, f"L-{4000 + number}", rng.randrange(1990, 2026), rng.choice("AABC")])
+        if number % 29 == 5:
+            writer.writerow([shown, f"L-{9000 + number}", rng.randrange(1990, 2026), "C"])
+    for number in range(14):
+        writer.writerow([f"ZZ{number % 9}Q_{200000 + number}", f"L-{7000 + number}", 2001 + number, "B"])
+    frame = read_table("licence roll.csv", lines.getvalue().encode())
+    packed = io.BytesIO()
+    frame.write_parquet(packed)
+    session.add(
+        OutsideTable(
+            questionnaire_id=questionnaire_id, name="licence", file_name="licence roll.csv",
+            file_hash=keep_file(store.files, packed.getvalue()), columns=frame.columns, rows=frame.height,
+            created_by="Dora Maine", joined={"variable": "unit_code", "key": "plate", "take": ["licensed since", "fee class"]},
+            card={
+                "collected_by": "The isles’ licence office", "collected_when": "Kept up to date, taken in spring",
+                "purpose": "Trade licences and their fees", "terms": "For this survey only",
+                "trust": "Names and plates good, trades out of date",
+            },
+        )
+    )  # fmt: skip
+
+
+def _steps(interviews: list[Interview]) -> list[dict[str, Any]]:
+    too_much = [i for i in interviews if float(_value(i, "p_earnings") or 0) > 5000]
+    steps: list[dict[str, Any]] = [
+        {
+            "kind": "recode", "variable": "trade_other", "reason": "One spelling for each trade",
+            "mapping": {"Clocks": "clocks", "clock repair": "clocks", "Umbrella": "umbrellas"},
+        },
+        {
+            "kind": "mark_missing", "variable": "earnings", "missing": "unanswered",
+            "rule": "earnings > 2000 * workers", "reason": "Written in hundredths of an orin",
+        },
+    ]  # fmt: skip
+    if too_much:
+        first = too_much[0]
+        value = round(float(_value(first, "p_earnings")) / 100, 2)
+        correct = {
+            "kind": "correct", "variable": "earnings", "interview": first.key, "row": [], "value": str(value),
+            "reason": "Phoned the workshop: hundredths were written as whole orins",
+        }  # fmt: skip
+        steps.insert(0, correct)
+    return steps

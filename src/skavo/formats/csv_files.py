@@ -1,0 +1,46 @@
+"""Comma-separated values (RFC 4180), UTF-8 with a byte order mark, one file per table in a zip."""
+
+from __future__ import annotations
+
+import csv
+import io
+import zipfile
+from datetime import date, datetime, time
+from typing import Any
+
+from skavo.core.dataset.flatten import DataSet
+from skavo.formats.extract import ExtractOptions, fields_of, headings, shown_cell
+
+_FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
+
+
+def write_csv_zip(data: DataSet, options: ExtractOptions) -> bytes:
+    """All tables of `data` as a zip of .csv files."""
+    packed = io.BytesIO()
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as out:
+        for name, table in data.items():
+            fields = fields_of(table, options)
+            text = io.StringIO(newline="")
+            writer = csv.writer(text, lineterminator="\r\n")
+            writer.writerow([_safe(h) for h in headings(fields, options)])
+            for i in range(table.frame.height):
+                writer.writerow([_cell(shown_cell(field, i, options)) for field in fields])
+            out.writestr(f"{name}.csv", "\ufeff" + text.getvalue())
+    return packed.getvalue()
+
+
+def _cell(value: Any) -> Any:
+    if isinstance(value, str):
+        return _safe(value)
+    if isinstance(value, datetime | date):
+        return value.isoformat()
+    if isinstance(value, time):
+        return value.isoformat(timespec="minutes")
+    if isinstance(value, float):
+        return int(value) if value == int(value) else value
+    return "" if value is None else value
+
+
+def _safe(text: str) -> str:
+    """A text that no spreadsheet will take for a formula."""
+    return f"'{text}" if text.startswith(_FORMULA_STARTS) else text

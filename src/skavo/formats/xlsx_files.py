@@ -1,0 +1,66 @@
+"""Spreadsheets (.xlsx): a sheet for the interviews and one per roster, linked by their keys."""
+
+from __future__ import annotations
+
+import io
+from datetime import date, datetime, time
+from typing import Any
+
+import xlsxwriter
+
+from skavo.core.dataset.flatten import DataSet
+from skavo.formats.extract import ExtractOptions, fields_of, headings, shown_cell
+
+_MOST_ROWS = 1_048_575
+
+
+def write_xlsx(data: DataSet, options: ExtractOptions) -> bytes:
+    """All tables of `data` in one workbook, and a sheet `Codebook` with every variable and its codes."""
+    packed = io.BytesIO()
+    book = xlsxwriter.Workbook(packed, {"constant_memory": False, "strings_to_formulas": False, "strings_to_urls": False})
+    bold = book.add_format({"bold": True, "bottom": 1})
+    formats = {
+        date: book.add_format({"num_format": "yyyy-mm-dd"}),
+        datetime: book.add_format({"num_format": "yyyy-mm-dd hh:mm"}),
+        time: book.add_format({"num_format": "hh:mm"}),
+    }
+    codebook: list[tuple[str, ...]] = []
+    for name, table in data.items():
+        fields = fields_of(table, options)
+        sheet = book.add_worksheet(name[:31])
+        for c, heading in enumerate(headings(fields, options)):
+            sheet.write_string(0, c, heading, bold)
+        for i in range(min(table.frame.height, _MOST_ROWS)):
+            for c, field in enumerate(fields):
+                _write(sheet, i + 1, c, shown_cell(field, i, options), formats)
+        sheet.freeze_panes(1, len(table.layout.keys))
+        sheet.autofilter(0, 0, max(1, table.frame.height), max(0, len(fields) - 1))
+        sheet.set_column(0, max(0, len(fields) - 1), 14)
+        for field in fields:
+            codes = list(field.codes.items()) or [("", "")]
+            codebook += [(name, field.name, field.label, field.measure, code, label) for code, label in codes]
+    _write_codebook(book, bold, codebook)
+    book.close()
+    return packed.getvalue()
+
+
+def _write_codebook(book: Any, bold: Any, lines: list[tuple[str, ...]]) -> None:
+    sheet = book.add_worksheet("Codebook")
+    for c, heading in enumerate(("Table", "Variable", "Label", "Type", "Code", "Code label")):
+        sheet.write_string(0, c, heading, bold)
+    for r, line in enumerate(lines):
+        for c, cell in enumerate(line):
+            sheet.write_string(r + 1, c, cell)
+    sheet.freeze_panes(1, 0)
+    sheet.set_column(1, 2, 30)
+
+
+def _write(sheet: Any, row: int, column: int, value: Any, formats: dict[type, Any]) -> None:
+    if value is None:
+        return
+    if isinstance(value, str):
+        sheet.write_string(row, column, value)
+    elif isinstance(value, int | float):
+        sheet.write_number(row, column, value)
+    else:
+        sheet.write_datetime(row, column, value, formats[type(value)])

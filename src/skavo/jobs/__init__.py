@@ -1,0 +1,1 @@
+"""Long work, done in the background with its progress shown."""

@@ -1,0 +1,1 @@
+"""Small simulated stand-ins for the world outside: a fleet of phones."""

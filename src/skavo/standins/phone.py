@@ -1,0 +1,97 @@
+"""A simulated phone: pairs, fetches the release, fills interviews with the real engine, hands in over HTTP."""
+
+from __future__ import annotations
+
+import json
+import random
+import urllib.request
+import uuid
+from collections.abc import Callable
+from datetime import datetime, timedelta
+from typing import Any
+
+from skavo.core.interview.engine import Engine
+from skavo.core.interview.paths import find_part, path_of
+from skavo.core.interview.release import Release
+from skavo.core.interview.view import all_findings, steps
+
+# Answers one question: (variable, path, engine) -> JSON value, or None to leave it.
+Respondent = Callable[[str, str, Engine], Any]
+MOST_PASSES = 400
+
+
+class Phone:
+    """One device of one enumerator, talking to the server at `address`."""
+
+    def __init__(self, address: str, code: str, name: str) -> None:
+        self.address = address.rstrip("/")
+        self.name = name
+        paired = self._call("POST", "/api/field/pair", {"code": code, "device": name}, token="")
+        self.token, self.enumerator = paired["token"], paired["enumerator"]
+        profile = self._call("POST", "/api/field/profile", {"in_hand": 0, "packed": 0})
+        line = profile["releases"][0]
+        self.hash = line["hash"]
+        self.release = Release(self._call("GET", f"/api/field/releases/{self.hash}")["compiled"])
+
+    def _call(self, method: str, path: str, body: Any = None, token: str | None = None) -> Any:
+        data = body if isinstance(body, bytes) else None if body is None else json.dumps(body).encode()
+        headers = {"Content-Type": "application/json", "Authorization": f"Bearer {self.token if token is None else token}"}
+        request = urllib.request.Request(self.address + path, data=data, method=method, headers=headers)
+        with urllib.request.urlopen(request, timeout=60) as answer:
+            return json.loads(answer.read())
+
+    def interview(
+        self, respondent: Respondent, *, rng: random.Random, started: datetime, minutes: float, language: str = "en",
+        break_off_at: str = "", keep_reason: str = "",
+    ) -> dict[str, Any]:
+        """Fill one interview from the first screen to the last and pack it; return the document."""
+        engine = Engine(self.release, {"now": started, "enumerator.name": self.enumerator}, language=language)
+        events = self._fill(engine, respondent, started, minutes, break_off_at)
+        for finding in all_findings(engine):
+            if finding["strength"] == "should":
+                engine.keep(finding["path"], finding["check"], keep_reason or "Asked again, it is so")
+        return {
+            "format": "skavo-interview-1",
+            "uuid": str(uuid.UUID(int=rng.getrandbits(128), version=4)),
+            "release": self.hash,
+            "answers": engine.packed_answers(),
+            "derived": engine.derived_values(),
+            "kept": engine.kept,
+            "language": language,
+            "practice": False,
+            "unfinished": "The respondent had to leave" if break_off_at else "",
+            "paradata": {
+                "started": started.isoformat(),
+                "ended": (started + timedelta(minutes=minutes)).isoformat(),
+                "device": self.name,
+                "enumerator": self.enumerator,
+                "events": events,
+            },
+        }  # fmt: skip
+
+    def _fill(
+        self, engine: Engine, respondent: Respondent, started: datetime, minutes: float, break_off_at: str
+    ) -> list[dict[str, Any]]:
+        events: list[dict[str, Any]] = []
+        done: set[str] = set()
+        for _ in range(MOST_PASSES):
+            path = next((p for i, r in steps(engine) if (p := path_of(self.release, i, r)) not in done), None)
+            if path is None:
+                break
+            done.add(path)
+            part, _row = find_part(self.release, path)
+            if part.variable == break_off_at:
+                break
+            value = respondent(part.variable, path, engine) if part.kind.takes_answer else None
+            if value is not None:
+                engine.answer(path, value)
+            events.append({"kind": "answered" if value is not None else "seen", "path": path})
+        for number, event in enumerate(events):
+            event["at"] = (started + timedelta(minutes=minutes * (number + 1) / len(events))).isoformat()
+        return events
+
+    def hand_in(self, document: dict[str, Any]) -> dict[str, Any]:
+        """Send an interview; return the receipt."""
+        raw = json.dumps(document, ensure_ascii=False).encode()
+        receipt: dict[str, Any] = self._call("PUT", f"/api/field/interviews/{document['uuid']}", raw)
+        return receipt

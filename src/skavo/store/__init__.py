@@ -1,0 +1,1 @@
+"""What is kept: the database, its migrations, and files by their hash."""

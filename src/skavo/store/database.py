@@ -1,0 +1,74 @@
+"""Opening the database, and bringing its tables up to date."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any
+
+from alembic import command
+from alembic.config import Config
+from sqlalchemy import Engine, create_engine, event
+from sqlalchemy.orm import Session, sessionmaker
+
+
+class Store:
+    """The database at `url` and the folder of files beside it."""
+
+    def __init__(self, url: str, files: Path) -> None:
+        self.url = url
+        self.files = files
+        self.engine = _open(url)
+        self._writers = sessionmaker(self.engine, expire_on_commit=False)
+        self._readers = sessionmaker(self.engine.execution_options(skavo_write=False), expire_on_commit=False)
+
+    @contextmanager
+    def session(self) -> Iterator[Session]:
+        """A session that commits at the end, or rolls back when an error passes through."""
+        with self._writers() as session, session.begin():
+            yield session
+
+    @contextmanager
+    def reading(self) -> Iterator[Session]:
+        """A session that only reads: it never waits for a writer, and what it changes is thrown away."""
+        with self._readers() as session:
+            yield session
+
+    def migrate(self) -> None:
+        """Bring the tables to the newest version; harmless when they are there already."""
+        config = Config()
+        config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+        with self.engine.connect() as connection:
+            config.attributes["connection"] = connection
+            command.upgrade(config, "head")
+
+
+def open_store(folder: Path) -> Store:
+    """The store in `folder`, made if need be; SKAVO_DATABASE names another database for it."""
+    folder.mkdir(parents=True, exist_ok=True)
+    url = os.environ.get("SKAVO_DATABASE") or f"sqlite:///{folder.resolve() / 'skavo.db'}"
+    store = Store(url, folder / "files")
+    store.migrate()
+    return store
+
+
+def _open(url: str) -> Engine:
+    if not url.startswith("sqlite"):
+        return create_engine(url)
+    engine = create_engine(url, connect_args={"timeout": 30})
+
+    @event.listens_for(engine, "connect")
+    def _configure(connection: Any, _record: Any) -> None:
+        connection.isolation_level = None
+        for setting in ("journal_mode=WAL", "synchronous=FULL", "foreign_keys=ON", "busy_timeout=30000"):
+            connection.execute(f"PRAGMA {setting}")
+
+    @event.listens_for(engine, "begin")
+    def _begin(connection: Any) -> None:
+        # IMMEDIATE: two writers wait for each other instead of failing halfway.
+        writing = connection.get_execution_options().get("skavo_write", True)
+        connection.exec_driver_sql("BEGIN IMMEDIATE" if writing else "BEGIN")
+
+    return engine

@@ -1,0 +1,179 @@
+"""Data sets of a questionnaire: raw interviews of all releases, the joins, the cleaning plan replayed over them."""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from dataclasses import dataclass
+from datetime import UTC
+from io import BytesIO
+from pathlib import Path
+from typing import Any
+
+import polars as pl
+from pydantic import TypeAdapter
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from skavo.core.cleaning.plan import Cleaned, Correct, MarkMissing, Recode, Step, apply_plan
+from skavo.core.combining.join import JoinReport, join_outside
+from skavo.core.dataset.flatten import DataSet, build_data_set
+from skavo.core.dataset.layout import KEY, TableLayout, layout_of
+from skavo.core.errors import SkavoError
+from skavo.store.files import read_file
+from skavo.store.handin import loaded_release
+from skavo.store.models import Interview, OutsideTable, PlanStep, Release
+
+_STEP: TypeAdapter[Recode | Correct | MarkMissing] = TypeAdapter(Step)
+_KEPT_IN_MEMORY = 6
+
+
+@dataclass(frozen=True)
+class Prepared:
+    """`raw` has the joins but no cleaning; `cleaned` has both. `problems` names steps and joins that no longer fit."""
+
+    raw: DataSet
+    cleaned: Cleaned
+    step_ids: list[int]
+    joins: dict[int, JoinReport]
+    problems: dict[int, str]
+
+    @property
+    def data(self) -> DataSet:
+        return self.cleaned.data
+
+
+class DataSets:
+    """Keeps the data sets used last in memory; whatever changes them changes their fingerprint."""
+
+    def __init__(self, files: Path) -> None:
+        self.files = files
+        self._kept: OrderedDict[Any, Prepared] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def of(self, session: Session, questionnaire_id: int) -> Prepared:
+        """The data set as it stands: accepted, arrived and sent-back interviews, never practice or set aside."""
+        mark = _fingerprint(session, questionnaire_id)
+        with self._lock:
+            if mark in self._kept:
+                self._kept.move_to_end(mark)
+                return self._kept[mark]
+            prepared = self._prepare(session, questionnaire_id)
+            self._kept[mark] = prepared
+            while len(self._kept) > _KEPT_IN_MEMORY:
+                self._kept.popitem(last=False)
+            return prepared
+
+    def _prepare(self, session: Session, questionnaire_id: int) -> Prepared:
+        data = build_data_set(layouts(session, questionnaire_id), _documents(session, questionnaire_id))
+        joins: dict[int, JoinReport] = {}
+        problems: dict[int, str] = {}
+        for outside in outside_tables(session, questionnaire_id):
+            if outside.joined:
+                try:
+                    data, joins[outside.id] = self.join(data, outside, outside.joined)
+                except SkavoError as error:
+                    problems[outside.id] = error.message
+        return _clean(data, plan_of(session, questionnaire_id), joins, problems)
+
+    def join(self, data: DataSet, outside: OutsideTable, how: dict[str, Any]) -> tuple[DataSet, JoinReport]:
+        """`how` is {variable, key, take}."""
+        return join_outside(
+            data, self.cells(outside), source=outside.name, variable=how["variable"], key=how["key"], take=how["take"]
+        )
+
+    def cells(self, outside: OutsideTable) -> pl.DataFrame:
+        return pl.read_parquet(BytesIO(read_file(self.files, outside.file_hash)))
+
+
+def _clean(data: DataSet, steps: list[PlanStep], joins: dict[int, JoinReport], problems: dict[int, str]) -> Prepared:
+    fitting: list[Any] = []
+    ids: list[int] = []
+    cleaned = apply_plan(data, [])
+    for step in steps:
+        try:
+            cleaned = apply_plan(data, [*fitting, read_step(step.body)])
+        except SkavoError as error:
+            problems[-step.id] = error.message
+            continue
+        fitting.append(read_step(step.body))
+        ids.append(step.id)
+    return Prepared(data, cleaned, ids, joins, problems)
+
+
+def read_step(body: dict[str, Any]) -> Recode | Correct | MarkMissing:
+    return _STEP.validate_python(body)
+
+
+def _fingerprint(session: Session, questionnaire_id: int) -> tuple[Any, ...]:
+    of_one = Interview.questionnaire_id == questionnaire_id
+    counts = select(Interview.state, func.count(), func.max(Interview.id)).where(of_one).group_by(Interview.state)
+    steps = select(func.count(PlanStep.id), func.max(PlanStep.id), func.max(PlanStep.removed_at)).where(
+        PlanStep.questionnaire_id == questionnaire_id
+    )
+    joins = [(o.id, o.file_hash, repr(o.joined)) for o in outside_tables(session, questionnaire_id)]
+    changed = select(func.max(Interview.arrived_at)).where(of_one)
+    states = [tuple(row) for row in session.execute(counts)]
+    return (
+        questionnaire_id,
+        tuple(sorted(states)),
+        tuple(session.execute(steps).one()),
+        tuple(joins),
+        session.scalar(changed),
+        tuple(session.scalars(select(Release.id).where(Release.questionnaire_id == questionnaire_id))),
+        _states_mark(session, questionnaire_id),
+    )
+
+
+def _states_mark(session: Session, questionnaire_id: int) -> Any:
+    from skavo.store.models import Event
+
+    decided = select(func.max(Event.id)).join(Interview, Event.interview_id == Interview.id)
+    return session.scalar(decided.where(Interview.questionnaire_id == questionnaire_id))
+
+
+def layouts(session: Session, questionnaire_id: int) -> dict[str, TableLayout]:
+    query = select(Release).where(Release.questionnaire_id == questionnaire_id).order_by(Release.number)
+    return layout_of([loaded_release(release) for release in session.scalars(query)])
+
+
+def plan_of(session: Session, questionnaire_id: int) -> list[PlanStep]:
+    query = select(PlanStep).where(PlanStep.questionnaire_id == questionnaire_id, PlanStep.removed_at.is_(None))
+    return list(session.scalars(query.order_by(PlanStep.id)))
+
+
+def outside_tables(session: Session, questionnaire_id: int) -> list[OutsideTable]:
+    query = select(OutsideTable).where(OutsideTable.questionnaire_id == questionnaire_id)
+    return list(session.scalars(query.order_by(OutsideTable.id)))
+
+
+def _documents(session: Session, questionnaire_id: int) -> list[dict[str, Any]]:
+    columns = (
+        Interview.number, Interview.state, Interview.enumerator, Interview.started_at, Interview.minutes,
+        Interview.language, Interview.laid_out, Release.number.label("release"),
+    )  # fmt: skip
+    query = (
+        select(*columns)
+        .join(Release, Interview.release_id == Release.id)
+        .where(
+            Interview.questionnaire_id == questionnaire_id,
+            Interview.practice.is_(False),
+            Interview.state != "set aside",
+        )
+        .order_by(Interview.number)
+    )
+    return [
+        {
+            "facts": {
+                KEY: f"{row.number:04d}",
+                "interview.state": row.state,
+                "interview.release": row.release,
+                "interview.enumerator": row.enumerator,
+                "interview.started": row.started_at.astimezone(UTC).replace(tzinfo=None) if row.started_at else None,
+                "interview.minutes": row.minutes,
+                "interview.language": row.language,
+            },
+            "tables": row.laid_out,
+        }
+        for row in session.execute(query)
+    ]

@@ -1,0 +1,10 @@
+"""Alembic's environment: runs on the connection that Store.migrate hands over."""
+
+from alembic import context
+
+from skavo.store.models import Base
+
+connection = context.config.attributes["connection"]
+context.configure(connection=connection, target_metadata=Base.metadata, render_as_batch=True)
+with context.begin_transaction():
+    context.run_migrations()

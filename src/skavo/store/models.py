@@ -1,0 +1,232 @@
+"""The tables of the database."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import JSON, ForeignKey, Index, LargeBinary, String, Text, UniqueConstraint
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+from sqlalchemy.types import DateTime, TypeDecorator
+
+
+def now() -> datetime:
+    """The present moment in UTC."""
+    return datetime.now(UTC)
+
+
+class Moment(TypeDecorator[datetime]):
+    """A moment kept in UTC and given back with its offset, which SQLite alone would drop."""
+
+    impl = DateTime
+    cache_ok = True
+
+    def process_bind_param(self, value: datetime | None, dialect: Any) -> datetime | None:
+        return None if value is None else value.astimezone(UTC).replace(tzinfo=None)
+
+    def process_result_value(self, value: datetime | None, dialect: Any) -> datetime | None:
+        return None if value is None else value.replace(tzinfo=UTC)
+
+
+class Base(DeclarativeBase):
+    type_annotation_map = {dict[str, Any]: JSON, list[Any]: JSON, datetime: Moment}
+
+
+class User(Base):
+    """A person with a sign-in; `role` is one of web.permissions.ROLES."""
+
+    __tablename__ = "user"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    login: Mapped[str] = mapped_column(String(64), unique=True)
+    name: Mapped[str] = mapped_column(String(128))
+    role: Mapped[str] = mapped_column(String(32))
+    password_hash: Mapped[str] = mapped_column(String(256))
+    last_seen: Mapped[datetime | None]
+
+
+class Study(Base):
+    __tablename__ = "study"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    title: Mapped[str] = mapped_column(String(200))
+    purpose: Mapped[str] = mapped_column(Text, default="")
+    population: Mapped[str] = mapped_column(Text, default="")
+    time_zone: Mapped[str] = mapped_column(String(64), default="UTC")
+    created_at: Mapped[datetime] = mapped_column(default=now)
+
+
+class Questionnaire(Base):
+    """`script` is the draft; `version` counts its changes, so that two writers cannot overwrite each other."""
+
+    __tablename__ = "questionnaire"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    study_id: Mapped[int] = mapped_column(ForeignKey("study.id"), index=True)
+    title: Mapped[str] = mapped_column(String(200))
+    script: Mapped[dict[str, Any]]
+    version: Mapped[int] = mapped_column(default=1)
+    changed_at: Mapped[datetime] = mapped_column(default=now)
+    study: Mapped[Study] = relationship()
+
+
+class Release(Base):
+    """Frozen: the compiled questionnaire, numbered, named by the hash of its content."""
+
+    __tablename__ = "release"
+    __table_args__ = (UniqueConstraint("questionnaire_id", "number"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    questionnaire_id: Mapped[int] = mapped_column(ForeignKey("questionnaire.id"), index=True)
+    number: Mapped[int]
+    hash: Mapped[str] = mapped_column(String(64), index=True)
+    compiled: Mapped[dict[str, Any]]
+    script: Mapped[dict[str, Any]]
+    remark: Mapped[str] = mapped_column(Text, default="")
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    created_by: Mapped[str] = mapped_column(String(128), default="")
+    questionnaire: Mapped[Questionnaire] = relationship()
+
+
+class PairingCode(Base):
+    """A one-time code that turns a phone into a device of the study; only its hash is kept."""
+
+    __tablename__ = "pairing_code"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    study_id: Mapped[int] = mapped_column(ForeignKey("study.id"), index=True)
+    code_hash: Mapped[str] = mapped_column(String(64), unique=True)
+    enumerator: Mapped[str] = mapped_column(String(128))
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    expires_at: Mapped[datetime]
+    used_at: Mapped[datetime | None]
+
+
+class Device(Base):
+    __tablename__ = "device"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    study_id: Mapped[int] = mapped_column(ForeignKey("study.id"), index=True)
+    name: Mapped[str] = mapped_column(String(128))
+    enumerator: Mapped[str] = mapped_column(String(128))
+    token_hash: Mapped[str] = mapped_column(String(64), unique=True)
+    paired_at: Mapped[datetime] = mapped_column(default=now)
+    last_heard: Mapped[datetime | None]
+    carries: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    cut_off_at: Mapped[datetime | None]
+
+
+class Interview(Base):
+    """An interview as it arrived. `raw` is what the device sent, byte for byte, and never changes."""
+
+    __tablename__ = "interview"
+    __table_args__ = (
+        UniqueConstraint("study_id", "number"),
+        Index("ix_interview_list", "questionnaire_id", "state", "arrived_at"),
+    )
+    id: Mapped[int] = mapped_column(primary_key=True)
+    study_id: Mapped[int] = mapped_column(ForeignKey("study.id"), index=True)
+    questionnaire_id: Mapped[int] = mapped_column(ForeignKey("questionnaire.id"), index=True)
+    release_id: Mapped[int] = mapped_column(ForeignKey("release.id"), index=True)
+    device_id: Mapped[int | None] = mapped_column(ForeignKey("device.id"), index=True)
+    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    number: Mapped[int]
+    hash: Mapped[str] = mapped_column(String(64))
+    raw: Mapped[bytes] = mapped_column(LargeBinary)
+    laid_out: Mapped[dict[str, Any]]
+    findings: Mapped[list[Any]]
+    hard_findings: Mapped[int] = mapped_column(default=0)
+    soft_findings: Mapped[int] = mapped_column(default=0)
+    differs: Mapped[bool] = mapped_column(default=False)
+    state: Mapped[str] = mapped_column(String(16), default="arrived", index=True)
+    practice: Mapped[bool] = mapped_column(default=False)
+    enumerator: Mapped[str] = mapped_column(String(128), index=True)
+    device_name: Mapped[str] = mapped_column(String(128), default="")
+    language: Mapped[str] = mapped_column(String(35), default="")
+    started_at: Mapped[datetime | None]
+    ended_at: Mapped[datetime | None]
+    minutes: Mapped[float | None]
+    arrived_at: Mapped[datetime] = mapped_column(default=now, index=True)
+    read_at: Mapped[datetime | None]
+    release: Mapped[Release] = relationship()
+
+    @property
+    def key(self) -> str:
+        """The short name people use for it."""
+        return f"{self.number:04d}"
+
+
+class Revision(Base):
+    """The same interview handed in again with other content: kept and flagged, never put over the first."""
+
+    __tablename__ = "revision"
+    __table_args__ = (UniqueConstraint("interview_id", "hash"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    interview_id: Mapped[int] = mapped_column(ForeignKey("interview.id"), index=True)
+    hash: Mapped[str] = mapped_column(String(64))
+    raw: Mapped[bytes] = mapped_column(LargeBinary)
+    arrived_at: Mapped[datetime] = mapped_column(default=now)
+
+
+class Event(Base):
+    """What happened, append-only; the logbook is read from here."""
+
+    __tablename__ = "event"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    study_id: Mapped[int] = mapped_column(ForeignKey("study.id"), index=True)
+    interview_id: Mapped[int | None] = mapped_column(ForeignKey("interview.id"), index=True)
+    kind: Mapped[str] = mapped_column(String(32))
+    at: Mapped[datetime] = mapped_column(default=now, index=True)
+    by: Mapped[str] = mapped_column(String(128))
+    detail: Mapped[dict[str, Any]] = mapped_column(default=dict)
+
+
+class PlanStep(Base):
+    """A step of the cleaning plan; `body` is a Step of core.cleaning.plan. A removed step stays, with the date."""
+
+    __tablename__ = "plan_step"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    questionnaire_id: Mapped[int] = mapped_column(ForeignKey("questionnaire.id"), index=True)
+    body: Mapped[dict[str, Any]]
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    created_by: Mapped[str] = mapped_column(String(128))
+    removed_at: Mapped[datetime | None]
+
+
+class OutsideTable(Base):
+    """A table from elsewhere, with the card that says where it is from; its cells are a file named by its hash."""
+
+    __tablename__ = "outside_table"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    questionnaire_id: Mapped[int] = mapped_column(ForeignKey("questionnaire.id"), index=True)
+    name: Mapped[str] = mapped_column(String(64))
+    file_name: Mapped[str] = mapped_column(String(200))
+    file_hash: Mapped[str] = mapped_column(String(64))
+    columns: Mapped[list[Any]]
+    rows: Mapped[int]
+    card: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    joined: Mapped[dict[str, Any] | None]
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    created_by: Mapped[str] = mapped_column(String(128))
+
+
+class SavedTable(Base):
+    __tablename__ = "saved_table"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    questionnaire_id: Mapped[int] = mapped_column(ForeignKey("questionnaire.id"), index=True)
+    title: Mapped[str] = mapped_column(String(200))
+    request: Mapped[dict[str, Any]]
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    created_by: Mapped[str] = mapped_column(String(128))
+
+
+class Job(Base):
+    """Long work: `progress` from 0 to 1; `result` is what it made, `problem` why it could not."""
+
+    __tablename__ = "job"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    study_id: Mapped[int] = mapped_column(ForeignKey("study.id"), index=True)
+    kind: Mapped[str] = mapped_column(String(32))
+    order: Mapped[dict[str, Any]]
+    state: Mapped[str] = mapped_column(String(16), default="waiting")
+    progress: Mapped[float] = mapped_column(default=0.0)
+    saying: Mapped[str] = mapped_column(String(200), default="")
+    result: Mapped[dict[str, Any] | None]
+    problem: Mapped[str] = mapped_column(Text, default="")
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    created_by: Mapped[str] = mapped_column(String(128))
+    ended_at: Mapped[datetime | None]

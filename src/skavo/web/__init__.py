@@ -1,0 +1,1 @@
+"""The HTTP interface: parse, authorise, call, answer."""

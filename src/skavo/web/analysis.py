@@ -1,0 +1,170 @@
+"""Tables: computed from a sentence, saved, and the interviews behind each figure."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from pydantic import BaseModel, Field
+from sqlalchemy import select
+
+from skavo.core.dataset.layout import label_in
+from skavo.core.estimation.tables import ResultTable, TableRequest, interviews_behind, make_table
+from skavo.store.datasets import Prepared
+from skavo.store.models import Event, Interview, Release, SavedTable
+from skavo.web.problems import not_found
+from skavo.web.questionnaires import questionnaire_or_404
+from skavo.web.routing import Resource, data_sets, store, who
+from skavo.web.shapes import Body, QuestionnairePath
+
+api = Resource("analysis", "/questionnaires/<int:questionnaire_id>")
+
+
+class CategoryOut(BaseModel):
+    value: str
+    label: str
+    special: bool
+
+
+class CellOut(BaseModel):
+    count: int
+    base: int
+    value: float | None
+    low: float | None
+    high: float | None
+    standard_error: float | None
+
+
+class TableOut(BaseModel):
+    request: TableRequest
+    unit: str
+    title: str
+    rows: list[CategoryOut]
+    columns: list[CategoryOut]
+    cells: list[list[CellOut]]
+    outside_base: dict[str, int]
+    interviews: int
+    test: dict[str, float] | None
+
+
+class Figure(Body):
+    """One figure of a table: its row's and its column's category."""
+
+    request: TableRequest
+    row: str
+    column: str
+
+
+class Behind(BaseModel):
+    """The way back from a figure: the interviews, what was cleaned, the wording in each release."""
+
+    interviews: int
+    keys: list[str]
+    ids: list[int]
+    cleaned: int
+    wordings: list[dict[str, Any]]
+
+
+class SavedIn(Body):
+    title: str = Field(min_length=1, max_length=200)
+    request: TableRequest
+
+
+class SavedOut(BaseModel):
+    id: int
+    title: str
+    request: TableRequest
+    created_at: datetime
+    created_by: str
+
+
+class SavedPath(BaseModel):
+    questionnaire_id: int
+    table_id: int
+
+
+def _data(questionnaire_id: int) -> Prepared:
+    with store().reading() as session:
+        questionnaire_or_404(session, questionnaire_id)
+        return data_sets().of(session, questionnaire_id)
+
+
+@api.route_for("post", "/table", needs="analyse.read", returns=TableOut)
+def table(path: QuestionnairePath, body: TableRequest) -> TableOut:
+    return _table_out(make_table(_data(path.questionnaire_id).data, body))
+
+
+def _table_out(result: ResultTable) -> TableOut:
+    return TableOut(
+        request=result.request, unit=result.unit, title=result.title, outside_base=result.outside_base,
+        rows=[CategoryOut(**vars(r)) for r in result.rows], columns=[CategoryOut(**vars(c)) for c in result.columns],
+        cells=[[CellOut(**vars(cell)) for cell in row] for row in result.cells],
+        interviews=result.interviews, test=result.test,
+    )  # fmt: skip
+
+
+@api.route_for("post", "/table/behind", needs="analyse.read", returns=Behind)
+def behind(path: QuestionnairePath, body: Figure) -> Behind:
+    prepared = _data(path.questionnaire_id)
+    keys = interviews_behind(prepared.data, body.request, body.row, body.column)
+    named = {body.request.variable, body.request.by, body.request.across}
+    wanted = set(keys)
+    cleaned = sum(1 for c in prepared.cleaned.changes if c.variable in named and c.interview in wanted)
+    with store().reading() as session:
+        numbers = [int(k) for k in keys]
+        query = select(Interview.number, Interview.id).where(Interview.questionnaire_id == path.questionnaire_id)
+        ids = {number: id_ for number, id_ in session.execute(query)}
+        releases = select(Release).where(Release.questionnaire_id == path.questionnaire_id).order_by(Release.number)
+        wordings = [
+            {"release": r.number, "wording": label_in(_wording(p), body.request.language)}
+            for r in session.scalars(releases)
+            for p in r.script["parts"]
+            if p["variable"] == body.request.variable
+        ]
+    return Behind(
+        interviews=len(keys), keys=keys, ids=[ids[n] for n in numbers if n in ids], cleaned=cleaned, wordings=wordings
+    )
+
+
+def _wording(part: dict[str, Any]) -> dict[str, str]:
+    wording: dict[str, str] = part["wording"]
+    return wording
+
+
+@api.route_for("get", "/tables", needs="analyse.read", returns=list[SavedOut])
+def saved(path: QuestionnairePath) -> list[SavedOut]:
+    with store().reading() as session:
+        questionnaire_or_404(session, path.questionnaire_id)
+        query = select(SavedTable).where(SavedTable.questionnaire_id == path.questionnaire_id).order_by(SavedTable.title)
+        return [_saved_out(t) for t in session.scalars(query)]
+
+
+def _saved_out(table: SavedTable) -> SavedOut:
+    return SavedOut(
+        id=table.id, title=table.title, request=TableRequest(**table.request), created_at=table.created_at,
+        created_by=table.created_by,
+    )  # fmt: skip
+
+
+@api.route_for("post", "/tables", needs="analyse.write", returns=SavedOut, status=201)
+def save(path: QuestionnairePath, body: SavedIn) -> SavedOut:
+    """Save a table's sentence, once it has been seen to give a table."""
+    make_table(_data(path.questionnaire_id).data, body.request)
+    with store().session() as session:
+        study_id = questionnaire_or_404(session, path.questionnaire_id).study_id
+        made = SavedTable(
+            questionnaire_id=path.questionnaire_id, title=body.title, request=body.request.model_dump(), created_by=who()
+        )
+        session.add(made)
+        session.add(Event(study_id=study_id, kind="table saved", by=who(), detail={"title": body.title}))
+        session.flush()
+        return _saved_out(made)
+
+
+@api.route_for("delete", "/tables/<int:table_id>", needs="analyse.write")
+def remove(path: SavedPath) -> None:
+    with store().session() as session:
+        found = session.get(SavedTable, path.table_id)
+        if found is None or found.questionnaire_id != path.questionnaire_id:
+            raise not_found("saved table")
+        session.delete(found)

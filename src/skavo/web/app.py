@@ -1,0 +1,117 @@
+"""Putting the server together."""
+
+from __future__ import annotations
+
+import secrets
+from datetime import timedelta
+from pathlib import Path
+
+from flask import Response
+from flask_login import LoginManager
+from flask_openapi3 import Info, OpenAPI
+from flask_wtf import CSRFProtect
+from flask_wtf.csrf import CSRFError
+
+from skavo import __version__
+from skavo.jobs.extracts import WORKS
+from skavo.jobs.runner import Jobs
+from skavo.store.database import Store, open_store
+from skavo.store.datasets import DataSets
+from skavo.web import (
+    analysis,
+    checks,
+    cleaning,
+    combining,
+    device,
+    extracts,
+    field,
+    interviews,
+    problems,
+    questionnaires,
+    sessions,
+    studies,
+)
+from skavo.web.limits import limiter
+from skavo.web.pages import OPEN_PAGES, pages
+from skavo.web.routing import guard
+
+# Styles may be inline because the component library writes them at run time; scripts may not.
+CONTENT_SECURITY_POLICY = "; ".join(
+    [
+        "default-src 'self'", "script-src 'self' 'wasm-unsafe-eval'", "style-src 'self' 'unsafe-inline'",
+        "img-src 'self' data: blob:", "worker-src 'self'", "connect-src 'self'", "font-src 'self'",
+        "object-src 'none'", "base-uri 'none'", "form-action 'self'", "frame-ancestors 'none'",
+    ]
+)  # fmt: skip
+RESOURCES = (
+    sessions, studies, questionnaires, field, device, interviews, checks, cleaning, combining, analysis, extracts,
+)  # fmt: skip
+MOST_BYTES = 110 * 1024 * 1024
+
+
+def create_app(folder: Path, *, store: Store | None = None, limits: bool = True) -> OpenAPI:
+    """The server over the store in `folder`; jobs are queued but only worked on after `start_jobs`."""
+    app = OpenAPI(
+        "skavo.web", info=Info(title="Skavo", version=__version__), validation_error_callback=problems.validation_problem,
+        static_folder=None, doc_ui=False,
+    )  # fmt: skip
+    app.config.update(
+        SECRET_KEY=_secret(folder),
+        SESSION_COOKIE_HTTPONLY=True,
+        SESSION_COOKIE_SAMESITE="Strict",
+        SESSION_COOKIE_NAME="skavo",
+        PERMANENT_SESSION_LIFETIME=timedelta(hours=10),
+        MAX_CONTENT_LENGTH=MOST_BYTES,
+        WTF_CSRF_TIME_LIMIT=None,
+        RATELIMIT_ENABLED=limits,
+        OPEN_PAGES=OPEN_PAGES,
+    )
+    opened = store or open_store(folder)
+    sets = DataSets(opened.files)
+    app.extensions["skavo_store"] = opened
+    app.extensions["skavo_data_sets"] = sets
+    app.extensions["skavo_jobs"] = Jobs(opened, sets, folder, WORKS)
+    _protect(app)
+    problems.install(app)
+    for resource in RESOURCES:
+        app.register_api(resource.api)
+    app.register_blueprint(pages)
+    return app
+
+
+def start_jobs(app: OpenAPI) -> Jobs:
+    """Begin working on the queue in this process."""
+    jobs: Jobs = app.extensions["skavo_jobs"]
+    jobs.start()
+    return jobs
+
+
+def _protect(app: OpenAPI) -> None:
+    login = LoginManager(app)
+    login.user_loader(sessions.load_user)
+    limiter.init_app(app)
+    csrf = CSRFProtect(app)
+    csrf.exempt(device.api)
+    app.before_request(guard)
+
+    @app.errorhandler(CSRFError)
+    def _csrf(error: CSRFError) -> Response:
+        return problems.problem("page_too_old", "This page is too old. Load it again and repeat.", 400)
+
+    @app.after_request
+    def _headers(response: Response) -> Response:
+        response.headers["Content-Security-Policy"] = CONTENT_SECURITY_POLICY
+        response.headers["X-Content-Type-Options"] = "nosniff"
+        response.headers["Referrer-Policy"] = "same-origin"
+        if response.mimetype in ("application/json", "application/problem+json"):
+            response.headers["Cache-Control"] = "no-store"
+        return response
+
+
+def _secret(folder: Path) -> str:
+    folder.mkdir(parents=True, exist_ok=True)
+    path = folder / "secret"
+    if not path.exists():
+        path.touch(mode=0o600)
+        path.write_text(secrets.token_urlsafe(48), encoding="ascii")
+    return path.read_text(encoding="ascii")

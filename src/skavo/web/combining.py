@@ -1,0 +1,197 @@
+"""Outside tables: brought in with a card, joined by a key, what matched and what did not."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from datetime import datetime
+from io import BytesIO
+from typing import Any
+
+from flask import request
+from pydantic import BaseModel, ConfigDict, Field
+from sqlalchemy.orm import Session
+
+from skavo.core.combining.join import JoinReport, joined_name
+from skavo.core.questionnaire.structure import suggest_variable
+from skavo.formats.read_table import read_table
+from skavo.store.datasets import outside_tables
+from skavo.store.files import keep_file
+from skavo.store.models import Event, OutsideTable
+from skavo.web.problems import Problem, not_found
+from skavo.web.questionnaires import questionnaire_or_404
+from skavo.web.routing import Resource, data_sets, store, who
+from skavo.web.shapes import Body, QuestionnairePath
+
+api = Resource("combining", "/questionnaires/<int:questionnaire_id>/outside")
+MOST_LISTED = 500
+
+
+class FileQuery(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    name: str = Field(min_length=1, max_length=200)
+
+
+class Card(Body):
+    """Where a table is from and how far it is trusted."""
+
+    collected_by: str = Field(default="", max_length=500)
+    collected_when: str = Field(default="", max_length=200)
+    purpose: str = Field(default="", max_length=1000)
+    terms: str = Field(default="", max_length=1000)
+    trust: str = Field(default="", max_length=1000)
+
+
+class Join(Body):
+    variable: str = Field(max_length=64)
+    key: str = Field(max_length=200)
+    take: list[str] = Field(min_length=1, max_length=200)
+
+
+class Report(BaseModel):
+    interviews: int
+    outside_rows: int
+    matched: int
+    without_key: int
+    unmatched_interviews: list[tuple[str, str]]
+    unmatched_rows: list[tuple[int, str]]
+    ambiguous: list[tuple[str, int]]
+    repeated_interviews: list[tuple[str, int]]
+    unmatched_interviews_count: int
+    unmatched_rows_count: int
+    variables: list[str]
+
+
+class OutsideOut(BaseModel):
+    id: int
+    name: str
+    file_name: str
+    rows: int
+    columns: list[str]
+    card: Card
+    joined: Join | None
+    report: Report | None
+    problem: str
+    created_at: datetime
+    created_by: str
+    sample: list[list[str | None]]
+
+
+class OutsidePath(BaseModel):
+    questionnaire_id: int
+    outside_id: int
+
+
+def _report(source: str, report: JoinReport, take: list[str]) -> Report:
+    fields = asdict(report)
+    fields["unmatched_interviews_count"] = len(report.unmatched_interviews)
+    fields["unmatched_rows_count"] = len(report.unmatched_rows)
+    for name in ("unmatched_interviews", "unmatched_rows", "ambiguous", "repeated_interviews"):
+        fields[name] = fields[name][:MOST_LISTED]
+    return Report(**fields, variables=[joined_name(source, column) for column in take])
+
+
+def _out(session: Session, outside: OutsideTable) -> OutsideOut:
+    prepared = data_sets().of(session, outside.questionnaire_id)
+    report = prepared.joins.get(outside.id)
+    return OutsideOut(
+        id=outside.id, name=outside.name, file_name=outside.file_name, rows=outside.rows, columns=outside.columns,
+        card=Card(**outside.card), joined=Join(**outside.joined) if outside.joined else None,
+        report=_report(outside.name, report, outside.joined["take"]) if report and outside.joined else None,
+        problem=prepared.problems.get(outside.id, ""), created_at=outside.created_at, created_by=outside.created_by,
+        sample=[list(row) for row in data_sets().cells(outside).head(5).rows()],
+    )  # fmt: skip
+
+
+def _outside_or_404(session: Session, path: OutsidePath) -> OutsideTable:
+    found = session.get(OutsideTable, path.outside_id)
+    if found is None or found.questionnaire_id != path.questionnaire_id:
+        raise not_found("outside table")
+    return found
+
+
+@api.route_for("get", "", needs="analyse.read", returns=list[OutsideOut])
+def list_all(path: QuestionnairePath) -> list[OutsideOut]:
+    with store().reading() as session:
+        questionnaire_or_404(session, path.questionnaire_id)
+        return [_out(session, outside) for outside in outside_tables(session, path.questionnaire_id)]
+
+
+@api.route_for("post", "", needs="combine.write", returns=OutsideOut, status=201)
+def bring_in(path: QuestionnairePath, query: FileQuery) -> OutsideOut:
+    """Take in a .csv or .xlsx file sent as the body; `name` is the file's name."""
+    frame = read_table(query.name, request.get_data(cache=False))
+    packed = BytesIO()
+    frame.write_parquet(packed)
+    with store().session() as session:
+        questionnaire = questionnaire_or_404(session, path.questionnaire_id)
+        taken = {o.name for o in outside_tables(session, path.questionnaire_id)}
+        outside = OutsideTable(
+            questionnaire_id=path.questionnaire_id, name=_free_name(query.name, taken), file_name=query.name,
+            file_hash=keep_file(store().files, packed.getvalue()), columns=frame.columns, rows=frame.height,
+            created_by=who(),
+        )  # fmt: skip
+        session.add(outside)
+        session.flush()
+        detail = {"name": outside.name, "rows": outside.rows}
+        session.add(Event(study_id=questionnaire.study_id, kind="outside table brought in", by=who(), detail=detail))
+        return _out(session, outside)
+
+
+def _free_name(file_name: str, taken: set[str]) -> str:
+    base = suggest_variable(file_name.rsplit(".", 1)[0])[:20].rstrip("_") or "table"
+    name, number = base, 2
+    while name in taken:
+        name, number = f"{base}_{number}", number + 1
+    return name
+
+
+@api.route_for("put", "/<int:outside_id>/card", needs="combine.write", returns=OutsideOut)
+def write_card(path: OutsidePath, body: Card) -> OutsideOut:
+    with store().session() as session:
+        outside = _outside_or_404(session, path)
+        outside.card = body.model_dump()
+        return _out(session, outside)
+
+
+@api.route_for("post", "/<int:outside_id>/preview", needs="combine.write", returns=Report)
+def preview(path: OutsidePath, body: Join) -> Report:
+    """What a join would match, before it is kept."""
+    with store().reading() as session:
+        outside = _outside_or_404(session, path)
+        raw = data_sets().of(session, path.questionnaire_id).raw
+        return _report(outside.name, data_sets().join(raw, outside, body.model_dump())[1], body.take)
+
+
+@api.route_for("put", "/<int:outside_id>/join", needs="combine.write", returns=OutsideOut)
+def join(path: OutsidePath, body: Join) -> OutsideOut:
+    return _set_join(path, body.model_dump())
+
+
+@api.route_for("delete", "/<int:outside_id>/join", needs="combine.write", returns=OutsideOut)
+def undo_join(path: OutsidePath) -> OutsideOut:
+    return _set_join(path, None)
+
+
+def _set_join(path: OutsidePath, how: dict[str, Any] | None) -> OutsideOut:
+    with store().session() as session:
+        outside = _outside_or_404(session, path)
+        if how is not None:
+            data_sets().join(data_sets().of(session, path.questionnaire_id).raw, outside, how)
+        outside.joined = how
+        study_id = questionnaire_or_404(session, path.questionnaire_id).study_id
+        kind = "table joined" if how else "join undone"
+        session.add(Event(study_id=study_id, kind=kind, by=who(), detail={"name": outside.name}))
+        session.flush()
+        return _out(session, outside)
+
+
+@api.route_for("delete", "/<int:outside_id>", needs="combine.write")
+def remove(path: OutsidePath) -> None:
+    """Remove an outside table that is not joined; a joined one must be undone first."""
+    with store().session() as session:
+        outside = _outside_or_404(session, path)
+        if outside.joined:
+            raise Problem("still_joined", f"{outside.name} is joined to the interviews. Undo the join first.")
+        study_id = questionnaire_or_404(session, path.questionnaire_id).study_id
+        session.add(Event(study_id=study_id, kind="outside table removed", by=who(), detail={"name": outside.name}))
+        session.delete(outside)

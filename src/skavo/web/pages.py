@@ -1,0 +1,55 @@
+"""The two pages, office and field, and what they are made of."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from flask import Blueprint, Response, redirect, request, send_from_directory
+from werkzeug.wrappers import Response as AnyResponse
+
+STATIC = Path(__file__).parent / "static"
+pages = Blueprint("pages", __name__)
+OPEN_PAGES = {"pages.office", "pages.field", "pages.asset", "pages.field_root", "static"}
+_NOT_BUILT = "The pages are not built. Run `make build` and start again; the command line works without them.\n"
+
+
+def _page(name: str) -> Response:
+    if not (STATIC / name).exists():
+        return Response(_NOT_BUILT, mimetype="text/plain", status=503)
+    response = send_from_directory(STATIC, name)
+    response.headers["Cache-Control"] = "no-cache"
+    return response
+
+
+@pages.get("/")
+@pages.get("/<path:path>")
+def office(path: str = "") -> AnyResponse:
+    """A file of the build where there is one, the office page for every other address."""
+    if path.startswith(("api/", "openapi")):
+        return Response("", status=404)
+    target = STATIC / path
+    if path and target.is_file() and STATIC in target.resolve().parents:
+        return asset(path)
+    return _page("office.html")
+
+
+@pages.get("/field")
+def field_root() -> AnyResponse:
+    return redirect("/field/" + (f"?{request.query_string.decode()}" if request.query_string else ""))
+
+
+@pages.get("/field/")
+@pages.get("/field/<path:path>")
+def field(path: str = "") -> AnyResponse:
+    if path and (STATIC / "field" / path).is_file():
+        return asset(f"field/{path}")
+    return _page("field.html")
+
+
+def asset(path: str) -> Response:
+    response = send_from_directory(STATIC, path)
+    fixed = path.startswith(("assets/", "engine/"))
+    response.headers["Cache-Control"] = "public, max-age=31536000, immutable" if fixed else "no-cache"
+    if path == "field/sw.js" or path == "sw.js":
+        response.headers["Service-Worker-Allowed"] = "/field/"
+    return response

@@ -1,0 +1,62 @@
+"""Errors as problem documents (RFC 9457): one shape for everything that goes wrong."""
+
+from __future__ import annotations
+
+import logging
+from typing import Any
+
+from flask import Flask, Response, jsonify
+from pydantic import ValidationError
+from werkzeug.exceptions import HTTPException
+
+from skavo.core.errors import SkavoError
+
+log = logging.getLogger("skavo")
+
+_STATUS = {
+    "not_signed_in": 401, "wrong_sign_in": 401, "device_unknown": 401, "not_allowed": 403, "not_found": 404,
+    "changed_meanwhile": 409, "has_errors": 409, "file_too_large": 413,
+}  # fmt: skip
+
+
+class Problem(SkavoError):
+    """An error of the interface itself."""
+
+
+def not_found(what: str) -> Problem:
+    return Problem("not_found", f"There is no such {what}. It may have been removed.", {"what": what})
+
+
+def problem(code: str, message: str, status: int, details: dict[str, Any] | None = None) -> Response:
+    response = jsonify({"type": "about:blank", "title": message, "status": status, "code": code, "details": details or {}})
+    response.status_code = status
+    response.content_type = "application/problem+json"
+    return response
+
+
+def validation_problem(error: ValidationError) -> Response:
+    """A body, path or query that does not fit; names the place, never the value."""
+    first = error.errors(include_input=False, include_url=False)[0]
+    place = "/".join(str(piece) for piece in first["loc"])
+    return problem("wrong_request", f"{place or 'request'}: {first['msg']}.", 422, {"place": place})
+
+
+def install(app: Flask) -> None:
+    @app.errorhandler(SkavoError)
+    def _skavo(error: SkavoError) -> Response:
+        return problem(error.code, error.message, _STATUS.get(error.code, 422), error.details)
+
+    @app.errorhandler(HTTPException)
+    def _http(error: HTTPException) -> Response:
+        code = {404: "not_found", 429: "too_many_tries"}.get(error.code or 500, "http")
+        message = {
+            404: "There is nothing at this address.",
+            413: "This is too large to send.",
+            429: "Too many tries. Wait a minute and try again.",
+        }.get(error.code or 500, error.description or error.name)
+        return problem(code, message, error.code or 500)
+
+    @app.errorhandler(Exception)
+    def _unforeseen(error: Exception) -> Response:
+        log.exception("unforeseen error")
+        return problem("unforeseen", "Something went wrong on the server. Nothing was changed; try again.", 500)

@@ -1,0 +1,287 @@
+"""Questionnaires: the script as it is written, what the checker says of it, workbooks in and out, releases."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from datetime import datetime
+from typing import Any
+
+from flask import Response, request
+from pydantic import BaseModel, Field
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from skavo.core.interview.kinds import KINDS
+from skavo.core.questionnaire.compile import compile_script, content_hash
+from skavo.core.questionnaire.findings import Finding
+from skavo.core.questionnaire.script import Script
+from skavo.formats.workbook import place_findings, read_workbook, script_headings, write_workbook
+from skavo.store.models import Event, Questionnaire, Release, now
+from skavo.web.problems import Problem, not_found
+from skavo.web.routing import Resource, store, who
+from skavo.web.shapes import Body, QuestionnairePath, StudyPath
+from skavo.web.studies import study_or_404
+
+api = Resource("questionnaires")
+
+
+class FindingOut(BaseModel):
+    severity: str
+    code: str
+    message: str
+    mend: str
+    line: int | None
+    part_id: str
+    field: str
+    start: int
+    length: int
+    code_list: str
+
+
+class Draft(BaseModel):
+    """The script with its version and what is wrong with it; `release` is the compiled draft, if it compiles."""
+
+    id: int
+    study_id: int
+    title: str
+    version: int
+    changed_at: datetime
+    script: Script
+    findings: list[FindingOut]
+    release: dict[str, Any] | None
+    release_hash: str | None
+    newest_release: int | None
+    same_as_newest: bool
+
+
+class ScriptIn(Body):
+    """`version` is the one the writer had; another one now means that somebody else wrote meanwhile."""
+
+    version: int
+    script: Script
+
+
+class Saved(BaseModel):
+    version: int
+    changed_at: datetime
+    findings: list[FindingOut]
+    release: dict[str, Any] | None
+    release_hash: str | None
+    same_as_newest: bool
+
+
+class QuestionnaireIn(Body):
+    title: str = Field(min_length=1, max_length=200)
+    languages: list[str] = Field(default_factory=lambda: ["en"], min_length=1, max_length=12)
+
+
+class KindOut(BaseModel):
+    name: str
+    glyph: str
+    uses_codes: bool
+    holds_parts: bool
+    takes_answer: bool
+
+
+class ReleaseIn(Body):
+    version: int
+    remark: str = Field(default="", max_length=2000)
+
+
+class ReleaseOut(BaseModel):
+    id: int
+    number: int
+    hash: str
+    remark: str
+    created_at: datetime
+    created_by: str
+    questions: int
+    interviews: int
+
+
+class FaultOut(BaseModel):
+    sheet: str
+    row: int
+    column: int
+    severity: str
+    code: str
+    message: str
+    mend: str
+
+
+class WorkbookOut(BaseModel):
+    """A workbook that was read but not yet taken: all its faults, and how it differs from the present script."""
+
+    script: Script
+    faults: list[FaultOut]
+    added: list[str]
+    removed: list[str]
+    changed: list[str]
+
+
+def questionnaire_or_404(session: Session, questionnaire_id: int) -> Questionnaire:
+    found = session.get(Questionnaire, questionnaire_id)
+    if found is None:
+        raise not_found("questionnaire")
+    return found
+
+
+def _findings(findings: list[Finding]) -> list[FindingOut]:
+    return [FindingOut(**asdict(f)) for f in findings]
+
+
+def _newest(session: Session, questionnaire_id: int) -> Release | None:
+    query = select(Release).where(Release.questionnaire_id == questionnaire_id).order_by(Release.number.desc())
+    return session.scalars(query.limit(1)).first()
+
+
+def _compiled(session: Session, questionnaire: Questionnaire) -> dict[str, Any]:
+    compiled = compile_script(Script.model_validate(questionnaire.script))
+    digest = content_hash(compiled.release) if compiled.release else None
+    newest = _newest(session, questionnaire.id)
+    return {
+        "findings": _findings(compiled.findings),
+        "release": compiled.release,
+        "release_hash": digest,
+        "same_as_newest": newest is not None and newest.hash == digest,
+    }
+
+
+@api.route_for("get", "/kinds", needs="script.read", returns=list[KindOut])
+def kinds() -> list[KindOut]:
+    """The kinds of part there are, in the order they are offered."""
+    return [
+        KindOut(name=k.name, glyph=k.glyph, uses_codes=k.uses_codes, holds_parts=k.holds_parts, takes_answer=k.takes_answer)
+        for k in KINDS.values()
+    ]  # fmt: skip
+
+
+@api.route_for("post", "/studies/<int:study_id>/questionnaires", needs="script.write", returns=Draft, status=201)
+def create(path: StudyPath, body: QuestionnaireIn) -> Draft:
+    with store().session() as session:
+        study_or_404(session, path.study_id)
+        first = body.languages[0]
+        script = Script(name="questionnaire", title={first: body.title}, languages=body.languages)
+        made = Questionnaire(study_id=path.study_id, title=body.title, script=script.model_dump(mode="json"))
+        session.add(made)
+        session.flush()
+        session.add(Event(study_id=path.study_id, kind="questionnaire made", by=who(), detail={"title": body.title}))
+        return _draft(session, made)
+
+
+def _draft(session: Session, questionnaire: Questionnaire) -> Draft:
+    newest = _newest(session, questionnaire.id)
+    return Draft(
+        id=questionnaire.id, study_id=questionnaire.study_id, title=questionnaire.title, version=questionnaire.version,
+        changed_at=questionnaire.changed_at, script=Script.model_validate(questionnaire.script),
+        newest_release=newest.number if newest else None, **_compiled(session, questionnaire),
+    )  # fmt: skip
+
+
+@api.route_for("get", "/questionnaires/<int:questionnaire_id>", needs="script.read", returns=Draft)
+def show(path: QuestionnairePath) -> Draft:
+    with store().reading() as session:
+        return _draft(session, questionnaire_or_404(session, path.questionnaire_id))
+
+
+@api.route_for("put", "/questionnaires/<int:questionnaire_id>/script", needs="script.write", returns=Saved)
+def save(path: QuestionnairePath, body: ScriptIn) -> Saved:
+    """Keep the script, faults and all, and say what is wrong with it."""
+    with store().session() as session:
+        questionnaire = questionnaire_or_404(session, path.questionnaire_id)
+        _same_version(questionnaire, body.version)
+        questionnaire.script = body.script.model_dump(mode="json")
+        questionnaire.title = body.script.title.get(body.script.languages[0]) or questionnaire.title
+        questionnaire.version += 1
+        questionnaire.changed_at = now()
+        return Saved(
+            version=questionnaire.version, changed_at=questionnaire.changed_at, **_compiled(session, questionnaire)
+        )
+
+
+def _same_version(questionnaire: Questionnaire, version: int) -> None:
+    if questionnaire.version != version:
+        message = "Somebody else changed the questionnaire meanwhile. Load it again; your last change is still here."
+        raise Problem("changed_meanwhile", message, {"version": questionnaire.version})
+
+
+@api.route_for("get", "/questionnaires/<int:questionnaire_id>/workbook", needs="script.read")
+def take_out_workbook(path: QuestionnairePath) -> Response:
+    with store().reading() as session:
+        questionnaire = questionnaire_or_404(session, path.questionnaire_id)
+        script = Script.model_validate(questionnaire.script)
+    headers = {"Content-Disposition": f'attachment; filename="{script.name}.xlsx"'}
+    mime = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+    return Response(write_workbook(script), mimetype=mime, headers=headers)
+
+
+@api.route_for("post", "/questionnaires/<int:questionnaire_id>/workbook", needs="script.write", returns=WorkbookOut)
+def read_in_workbook(path: QuestionnairePath) -> WorkbookOut:
+    """Read a workbook sent as the body; nothing is replaced until its script is saved."""
+    content = request.get_data(cache=False)
+    with store().reading() as session:
+        present = Script.model_validate(questionnaire_or_404(session, path.questionnaire_id).script)
+    script, faults = read_workbook("The workbook", content)
+    _keep_identities(present, script)
+    placed = place_findings(compile_script(script).findings, script_headings(content))
+    before, after = ({p.variable or p.id: p for p in s.parts} for s in (present, script))
+    return WorkbookOut(
+        script=script,
+        faults=[FaultOut(**asdict(f)) for f in [*faults, *placed]],
+        added=[v for v in after if v not in before],
+        removed=[v for v in before if v not in after],
+        changed=[v for v in after if v in before and after[v] != before[v]],
+    )
+
+
+def _keep_identities(present: Script, script: Script) -> None:
+    """A part with a known variable keeps its lasting identity, so that data already collected still fits."""
+    identities = {p.variable: p.id for p in present.parts if p.variable}
+    for part in script.parts:
+        part.id = identities.get(part.variable, part.id)
+
+
+@api.route_for("get", "/questionnaires/<int:questionnaire_id>/releases", needs="script.read", returns=list[ReleaseOut])
+def releases(path: QuestionnairePath) -> list[ReleaseOut]:
+    with store().reading() as session:
+        questionnaire_or_404(session, path.questionnaire_id)
+        query = select(Release).where(Release.questionnaire_id == path.questionnaire_id).order_by(Release.number.desc())
+        return [_release_out(session, release) for release in session.scalars(query)]
+
+
+def _release_out(session: Session, release: Release) -> ReleaseOut:
+    from skavo.store.models import Interview
+
+    interviews = session.scalar(select(func.count()).where(Interview.release_id == release.id))
+    return ReleaseOut(
+        id=release.id, number=release.number, hash=release.hash, remark=release.remark,
+        created_at=release.created_at, created_by=release.created_by, interviews=interviews or 0,
+        questions=sum(1 for p in release.compiled["parts"] if KINDS[p["kind"]].takes_answer),
+    )  # fmt: skip
+
+
+@api.route_for(
+    "post", "/questionnaires/<int:questionnaire_id>/releases", needs="release.make", returns=ReleaseOut, status=201
+)
+def make_release(path: QuestionnairePath, body: ReleaseIn) -> ReleaseOut:
+    """Freeze the script as a numbered release; refused while it has errors or is the same as the last one."""
+    with store().session() as session:
+        questionnaire = questionnaire_or_404(session, path.questionnaire_id)
+        _same_version(questionnaire, body.version)
+        compiled = compile_script(Script.model_validate(questionnaire.script))
+        if compiled.release is None:
+            count = len(compiled.errors)
+            message = f"The script has {count} error{'s' if count > 1 else ''}. Mend {'them' if count > 1 else 'it'} first."
+            raise Problem("has_errors", message, {"findings": [asdict(f) for f in compiled.errors]})
+        digest, newest = content_hash(compiled.release), _newest(session, questionnaire.id)
+        if newest is not None and newest.hash == digest:
+            raise Problem("nothing_changed", f"Nothing has changed since release {newest.number}.")
+        release = Release(
+            questionnaire_id=questionnaire.id, number=newest.number + 1 if newest else 1, hash=digest,
+            compiled=compiled.release, script=questionnaire.script, remark=body.remark, created_by=who(),
+        )  # fmt: skip
+        session.add(release)
+        session.flush()
+        detail = {"number": release.number, "title": questionnaire.title}
+        session.add(Event(study_id=questionnaire.study_id, kind="released", by=who(), detail=detail))
+        return _release_out(session, release)

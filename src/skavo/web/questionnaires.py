@@ -72,7 +72,7 @@ class Saved(BaseModel):
 
 class QuestionnaireIn(Body):
     title: str = Field(min_length=1, max_length=200)
-    languages: list[str] = Field(default_factory=lambda: ["en"], min_length=1, max_length=12)
+    languages: list[str] = Field(default=["en"], min_length=1, max_length=12)
 
 
 class KindOut(BaseModel):

@@ -35,7 +35,7 @@ class Correct(_Step):
 
     kind: Literal["correct"] = "correct"
     interview: str
-    row: list[str] = Field(default_factory=list)
+    row: list[str] = Field(default=[])
     value: Any
 
 

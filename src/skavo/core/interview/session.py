@@ -9,7 +9,7 @@ from typing import Any
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.paths import path_of
 from skavo.core.interview.release import Release
-from skavo.core.interview.view import all_findings, overview, show_step, steps
+from skavo.core.interview.view import all_findings, overview, progress, show_step, steps
 
 _releases: dict[str, Release] = {}
 
@@ -44,6 +44,7 @@ class Session:
             "of": len(paths),
             "previous": paths[place - 1] if place > 0 else None,
             "next": paths[place + 1] if 0 <= place < len(paths) - 1 else None,
+            "progress": progress(self.engine, path),
         }
         return json.dumps(screen, ensure_ascii=False)
 

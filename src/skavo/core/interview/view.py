@@ -110,6 +110,19 @@ def show_step(engine: Engine, path: str) -> dict[str, Any]:
     }
 
 
+def progress(engine: Engine, path: str) -> float:
+    """How far through the questionnaire a screen is, 0 to 1: by its place in the script, so that it never runs back."""
+    part, row = find_part(engine.release, path)
+    if not part.rosters:
+        return (part.index + 1) / len(engine.release.parts)
+    roster = engine.release.parts[part.rosters[0]]
+    rows = engine.rows[roster.index].get((), [])
+    done = rows.index(row[0]) if row[0] in rows else 0
+    inside = (part.index - roster.index) / (roster.end - roster.index)
+    reached = roster.index + (roster.end - roster.index) * (done + inside) / max(1, len(rows))
+    return reached / len(engine.release.parts)
+
+
 def around(engine: Engine, index: int, row: Row) -> list[dict[str, Any]]:
     """The sections and roster rows around a place, outermost first."""
     found: list[dict[str, Any]] = []

@@ -23,7 +23,7 @@ class Check(_Strict):
     """A hard (must hold) or soft (should hold) check and what to say when it is broken."""
 
     rule: RuleText = ""
-    message: Texts = Field(default_factory=dict)
+    message: Texts = Field(default={})
 
 
 class Part(_Strict):
@@ -33,18 +33,18 @@ class Part(_Strict):
     level: int = Field(default=1, ge=1, le=12)
     kind: ShortText = "text"
     variable: ShortText = ""
-    wording: Texts = Field(default_factory=dict)
-    instruction: Texts = Field(default_factory=dict)
+    wording: Texts = Field(default={})
+    instruction: Texts = Field(default={})
     code_list: ShortText = ""
     code_filter: RuleText = ""
     asked_when: RuleText = ""
     repeated: RuleText = ""
     derived: RuleText = ""
     default: RuleText = ""
-    must_hold: list[Check] = Field(default_factory=list)
-    should_hold: list[Check] = Field(default_factory=list)
+    must_hold: list[Check] = Field(default=[])
+    should_hold: list[Check] = Field(default=[])
     answer_needed: RuleText = ""
-    special_answers: list[ShortText] = Field(default_factory=list)
+    special_answers: list[ShortText] = Field(default=[])
     mask: ShortText = ""
     least: int | None = None
     most: int | None = None
@@ -56,25 +56,25 @@ class Code(_Strict):
     """One code of a list. `specify` asks what "other" is; `exclusive` goes with no other code."""
 
     code: ShortText
-    label: Texts = Field(default_factory=dict)
+    label: Texts = Field(default={})
     specify: bool = False
     exclusive: bool = False
-    attributes: dict[str, str] = Field(default_factory=dict)
+    attributes: dict[str, str] = Field(default={})
 
 
 class CodeList(_Strict):
     name: ShortText
-    codes: list[Code] = Field(default_factory=list)
+    codes: list[Code] = Field(default=[])
 
 
 class Script(_Strict):
     """A whole questionnaire. `name` is its short name; `languages` begins with the first language."""
 
     name: ShortText = "questionnaire"
-    title: Texts = Field(default_factory=dict)
-    languages: list[ShortText] = Field(default_factory=lambda: ["en"], min_length=1)
-    parts: list[Part] = Field(default_factory=list)
-    code_lists: list[CodeList] = Field(default_factory=list)
+    title: Texts = Field(default={})
+    languages: list[ShortText] = Field(default=["en"], min_length=1)
+    parts: list[Part] = Field(default=[])
+    code_lists: list[CodeList] = Field(default=[])
 
     def list_named(self, name: str) -> CodeList | None:
         return next((entry for entry in self.code_lists if entry.name == name), None)

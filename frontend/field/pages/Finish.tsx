@@ -1,0 +1,76 @@
+import { useEffect, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { theEngine } from '../../shared/engine/client';
+import type { Finding } from '../../shared/engine/types';
+import { directionOf } from '../../shared/interview/languages';
+import { textsIn } from '../../shared/interview/texts';
+import { packInterview } from '../store/interviews';
+import { useSync } from '../store/syncContext';
+
+interface Props {
+  uuid: string;
+  language: string;
+  onGo: (path: string) => void;
+  onBack: () => void;
+}
+
+/** The end of an interview: what is still to mend, and packing it. */
+export function Finish({ uuid, language, onGo, onBack }: Props) {
+  const [findings, setFindings] = useState<Finding[] | null>(null);
+  const [busy, setBusy] = useState(false);
+  const [problem, setProblem] = useState('');
+  const navigate = useNavigate();
+  const sync = useSync();
+  const t = textsIn(language);
+  useEffect(() => {
+    void theEngine().call('findings', uuid).then(setFindings);
+  }, [uuid]);
+  const open = findings?.filter((f) => f.kept === '') ?? [];
+
+  const pack = async (unfinished: string) => {
+    setBusy(true);
+    try {
+      await packInterview(uuid, unfinished);
+      void sync.run();
+      void navigate('/');
+    } catch (error) {
+      setProblem(error instanceof Error ? error.message : String(error));
+      setBusy(false);
+    }
+  };
+
+  return (
+    <div className="fill" dir={directionOf(language)} lang={language}>
+      <div className="fill-progress"><div style={{ width: '100%' }} /></div>
+      <header className="fill-head"><button type="button" aria-label={t('back')} onClick={onBack}>‹</button><span className="fill-place">{t('finish')}</span></header>
+      <main className="fill-body">
+        {findings !== null && open.length === 0 && <h1 className="question-wording">{t('nothingToMend')}</h1>}
+        {open.length > 0 && <h1 className="question-wording">{t('toMend')}: {open.length}</h1>}
+        {open.map((f) => (
+          <button key={`${f.path}#${f.code}${String(f.check)}`} type="button" className="line boxed" onClick={() => { onGo(f.path); }}>
+            <span className="line-text"><b>{f.message}</b><span className="mono">{f.path}</span></span>
+            <span className="line-side">›</span>
+          </button>
+        ))}
+        {problem !== '' && <p className="note must" role="alert">{problem}</p>}
+        {open.length > 0 && <Unfinished label={t('packUnfinished')} why={t('packUnfinishedWhy')} pack={t('pack')} onPack={(why) => void pack(why)} />}
+      </main>
+      <footer className="fill-foot">
+        <button type="button" className="back" aria-label={t('back')} onClick={onBack}>‹</button>
+        <button type="button" className="next wide" disabled={busy || findings === null || open.length > 0} onClick={() => void pack('')}>{t('pack')}</button>
+      </footer>
+    </div>
+  );
+}
+
+/** An interview that broke off is packed with the reason, so that nobody is stuck with it. */
+function Unfinished({ label, why, pack, onPack }: { label: string; why: string; pack: string; onPack: (why: string) => void }) {
+  const [reason, setReason] = useState<string | null>(null);
+  if (reason === null) return <button type="button" className="plain-button" onClick={() => { setReason(''); }}>{label} …</button>;
+  return (
+    <form className="note should" onSubmit={(event) => { event.preventDefault(); onPack(reason.trim()); }}>
+      <label>{why}<input className="typed" value={reason} autoFocus dir="auto" onChange={(event) => { setReason(event.target.value); }} /></label>
+      <button type="submit" disabled={reason.trim() === ''}>{pack}</button>
+    </form>
+  );
+}

@@ -1,0 +1,43 @@
+import { useLiveQuery } from 'dexie-react-hooks';
+import { db, type InterviewState } from '../store/db';
+import { useSync } from '../store/syncContext';
+import { Frame } from '../ui/Frame';
+import { InterviewLine } from '../ui/InterviewLine';
+import { SHAPES } from '../ui/states';
+
+const STATES: InterviewState[] = ['in hand', 'packed', 'handed in'];
+const MOST_SHOWN = 200;
+
+export function Interviews() {
+  const sync = useSync();
+  const rows = useLiveQuery(() => db.interviews.orderBy('changedAt').reverse().toArray(), []);
+  const packed = rows?.filter((r) => r.state === 'packed').length ?? 0;
+  return (
+    <Frame
+      head={<h1>Interviews</h1>}
+      action={
+        packed > 0 ? (
+          <button type="button" className="wide-button" disabled={sync.busy} onClick={() => void sync.run()}>
+            {sync.busy ? 'Sending …' : `Send ${String(packed)} now`}
+          </button>
+        ) : undefined
+      }
+    >
+      {STATES.map((state) => {
+        const own = rows?.filter((r) => r.state === state) ?? [];
+        return own.length === 0 ? null : (
+          <section key={state}>
+            <h2><span aria-hidden>{SHAPES[state]}</span> {state} · {own.length}</h2>
+            {own.slice(0, MOST_SHOWN).map((row) => <InterviewLine key={row.uuid} row={row} />)}
+          </section>
+        );
+      })}
+      {rows?.length === 0 && (
+        <div className="empty">
+          <p><b>No interviews on this phone yet.</b></p>
+          <p>What you begin, pack and hand in is listed here.</p>
+        </div>
+      )}
+    </Frame>
+  );
+}

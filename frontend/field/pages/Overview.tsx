@@ -1,0 +1,50 @@
+import { useEffect, useState } from 'react';
+import { theEngine } from '../../shared/engine/client';
+import type { OverviewLine } from '../../shared/engine/types';
+import { directionOf } from '../../shared/interview/languages';
+import { textsIn } from '../../shared/interview/texts';
+
+interface Props {
+  uuid: string;
+  language: string;
+  onGo: (path: string) => void;
+  onClose: () => void;
+}
+
+const headingOf = (line: OverviewLine, row: (r: number, n: number) => string): string =>
+  line.around.map((a) => (a.kind === 'roster' ? row(a.row ?? 0, a.rows ?? 0) : a.title)).join(' · ');
+
+/** Every question with its answer, to jump to any of them. */
+export function Overview({ uuid, language, onGo, onClose }: Props) {
+  const [lines, setLines] = useState<OverviewLine[]>([]);
+  const t = textsIn(language);
+  useEffect(() => {
+    void theEngine().call('overview', uuid).then(setLines);
+  }, [uuid]);
+  const headings = lines.map((line) => headingOf(line, (row, rows) => t('person', { row, rows })));
+  return (
+    <div className="fill" dir={directionOf(language)} lang={language}>
+      <header className="fill-head">
+        <button type="button" aria-label={t('back')} onClick={onClose}>‹</button>
+        <span className="fill-place">{t('overview')}</span>
+      </header>
+      <main className="frame-body">
+        {lines.map((line, i) => {
+          const heading = headings[i] ?? '';
+          return (
+            <div key={line.path}>
+              {heading !== headings[i - 1] && <h2>{heading}</h2>}
+              <button type="button" className="line" onClick={() => { onGo(line.path); }}>
+                <span className="line-text">
+                  <b className="wording">{line.wording}</b>
+                  {line.kind !== 'statement' && <span>{line.answer === '' ? t('notAnswered') : line.answer}</span>}
+                </span>
+                {line.broken > 0 && <span className="line-side bad" aria-label={t('toMend')}>!</span>}
+              </button>
+            </div>
+          );
+        })}
+      </main>
+    </div>
+  );
+}

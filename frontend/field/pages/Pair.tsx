@@ -1,0 +1,78 @@
+import jsQR from 'jsqr';
+import { useState, type FormEvent } from 'react';
+import { Problem } from '../../shared/api/client';
+import { db } from '../store/db';
+import * as server from '../store/server';
+
+const codeIn = (text: string): string => /#pair=([A-Z0-9-]+)/i.exec(text)?.[1] ?? text;
+
+/** Pairing: by opening the address in the code, by a picture of it, or by typing the eight letters. */
+export function Pair() {
+  const [code, setCode] = useState(() => codeIn(window.location.hash === '' ? '' : window.location.hash));
+  const [name, setName] = useState('');
+  const [problem, setProblem] = useState('');
+  const [busy, setBusy] = useState(false);
+
+  const pair = async (event: FormEvent) => {
+    event.preventDefault();
+    setBusy(true);
+    setProblem('');
+    try {
+      const paired = await server.pair(code, name.trim() === '' ? 'phone' : name.trim());
+      window.history.replaceState(null, '', '/field/');
+      const now = new Date().toISOString();
+      await db.device.put({ id: 'me', ...paired, pairedAt: now, heardAt: now });
+    } catch (error) {
+      setProblem(error instanceof Problem ? error.message : 'This phone cannot keep data. Free some space and try again.');
+      setBusy(false);
+    }
+  };
+
+  const readPicture = async (file: File | undefined) => {
+    if (!file) return;
+    const found = await qrIn(file);
+    if (found === null) setProblem('No code was found in the picture. Hold the phone closer and straight above it.');
+    else {
+      setProblem('');
+      setCode(codeIn(found));
+    }
+  };
+
+  return (
+    <main className="pair">
+      <p className="brand"><i aria-hidden />Skavo</p>
+      <h1>Pair this phone</h1>
+      <p>The office shows you a code. It works once, for half an hour, and needs a network this one time.</p>
+      <label className="wide-button secondary">
+        Scan the code
+        <input type="file" accept="image/*" capture="environment" className="visually-hidden" onChange={(event) => void readPicture(event.target.files?.[0])} />
+      </label>
+      <form onSubmit={(event) => void pair(event)}>
+        <label>
+          or type it
+          <input name="code" className="typed mono" placeholder="ABCD-EFGH" value={code} autoCapitalize="characters" autoComplete="off" onChange={(event) => { setCode(event.target.value.toUpperCase()); }} />
+        </label>
+        <label>
+          Name of this phone
+          <input name="device" className="typed" placeholder="phone 01" value={name} autoComplete="off" onChange={(event) => { setName(event.target.value); }} />
+        </label>
+        {problem !== '' && <p className="note must" role="alert">{problem}</p>}
+        <button type="submit" className="wide-button" disabled={busy || code.replace(/[^A-Z0-9]/g, '').length < 8}>
+          {busy ? 'Pairing …' : 'Pair'}
+        </button>
+      </form>
+    </main>
+  );
+}
+
+async function qrIn(file: File): Promise<string | null> {
+  const picture = await createImageBitmap(file).catch(() => null);
+  if (!picture) return null;
+  const scale = Math.min(1, 1600 / Math.max(picture.width, picture.height));
+  const canvas = new OffscreenCanvas(Math.round(picture.width * scale), Math.round(picture.height * scale));
+  const context = canvas.getContext('2d');
+  if (!context) return null;
+  context.drawImage(picture, 0, 0, canvas.width, canvas.height);
+  const pixels = context.getImageData(0, 0, canvas.width, canvas.height);
+  return jsQR(pixels.data, pixels.width, pixels.height)?.data ?? null;
+}

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
 from datetime import datetime
 from io import BytesIO
 from typing import Any
@@ -47,15 +46,27 @@ class Join(Body):
     take: list[str] = Field(min_length=1, max_length=200)
 
 
+class Place(BaseModel):
+    """An interview's key or a row's number, and the value of the key there."""
+
+    place: str
+    value: str
+
+
+class Repeated(BaseModel):
+    value: str
+    count: int
+
+
 class Report(BaseModel):
     interviews: int
     outside_rows: int
     matched: int
     without_key: int
-    unmatched_interviews: list[tuple[str, str]]
-    unmatched_rows: list[tuple[int, str]]
-    ambiguous: list[tuple[str, int]]
-    repeated_interviews: list[tuple[str, int]]
+    unmatched_interviews: list[Place]
+    unmatched_rows: list[Place]
+    ambiguous: list[Repeated]
+    repeated_interviews: list[Repeated]
     unmatched_interviews_count: int
     unmatched_rows_count: int
     variables: list[str]
@@ -82,12 +93,20 @@ class OutsidePath(BaseModel):
 
 
 def _report(source: str, report: JoinReport, take: list[str]) -> Report:
-    fields = asdict(report)
-    fields["unmatched_interviews_count"] = len(report.unmatched_interviews)
-    fields["unmatched_rows_count"] = len(report.unmatched_rows)
-    for name in ("unmatched_interviews", "unmatched_rows", "ambiguous", "repeated_interviews"):
-        fields[name] = fields[name][:MOST_LISTED]
-    return Report(**fields, variables=[joined_name(source, column) for column in take])
+    return Report(
+        interviews=report.interviews,
+        outside_rows=report.outside_rows,
+        matched=report.matched,
+        without_key=report.without_key,
+        unmatched_interviews=[Place(place=k, value=v) for k, v in report.unmatched_interviews[:MOST_LISTED]],
+        # Row 1 of the file holds the headings.
+        unmatched_rows=[Place(place=str(n + 1), value=v) for n, v in report.unmatched_rows[:MOST_LISTED]],
+        ambiguous=[Repeated(value=v, count=n) for v, n in report.ambiguous[:MOST_LISTED]],
+        repeated_interviews=[Repeated(value=v, count=n) for v, n in report.repeated_interviews[:MOST_LISTED]],
+        unmatched_interviews_count=len(report.unmatched_interviews),
+        unmatched_rows_count=len(report.unmatched_rows),
+        variables=[joined_name(source, column) for column in take],
+    )
 
 
 def _out(session: Session, outside: OutsideTable) -> OutsideOut:

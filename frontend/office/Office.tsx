@@ -1,0 +1,53 @@
+import { Spin } from 'antd';
+import { lazy, Suspense } from 'react';
+import { Navigate, Outlet, Route, Routes } from 'react-router';
+import { SignIn } from './features/session/SignIn';
+import { useSession } from './features/session/session';
+import { Studies } from './features/studies/Studies';
+import { Frame } from './ui/Frame';
+import { StudyFrame } from './ui/StudyFrame';
+import { NotFound } from './ui/states';
+
+const Logbook = lazy(() => import('./features/logbook/Logbook'));
+const Plan = lazy(() => import('./features/studies/Plan'));
+const ScriptPage = lazy(() => import('./features/questionnaire/ScriptPage'));
+const Field = lazy(() => import('./features/field/Field'));
+const Ledger = lazy(() => import('./features/interviews/Ledger'));
+const Reading = lazy(() => import('./features/interviews/Reading'));
+const Checks = lazy(() => import('./features/checks/Checks'));
+const Clean = lazy(() => import('./features/clean/Clean'));
+const Combine = lazy(() => import('./features/combine/Combine'));
+const Analyse = lazy(() => import('./features/analyse/Analyse'));
+const HandOver = lazy(() => import('./features/handover/HandOver'));
+
+export function Office() {
+  const session = useSession();
+  if (session.isPending) return <Waiting />;
+  if (session.data?.name == null) return <SignIn />;
+  return (
+    <Suspense fallback={<Waiting />}>
+      <Routes>
+        <Route element={<Frame study={null}><Outlet /></Frame>}>
+          <Route path="/" element={<Studies />} />
+        </Route>
+        <Route path="/studies/:studyId" element={<StudyFrame />}>
+          <Route index element={<Logbook />} />
+          <Route path="plan" element={<Plan />} />
+          <Route path="questionnaire" element={<ScriptPage />} />
+          <Route path="field" element={<Field />} />
+          <Route path="interviews" element={<Ledger />} />
+          <Route path="interviews/:interviewId" element={<Reading />} />
+          <Route path="checks" element={<Checks />} />
+          <Route path="clean" element={<Clean />} />
+          <Route path="combine" element={<Combine />} />
+          <Route path="analyse" element={<Analyse />} />
+          <Route path="hand-over" element={<HandOver />} />
+        </Route>
+        <Route path="/studies" element={<Navigate to="/" replace />} />
+        <Route path="*" element={<Frame study={null}><NotFound /></Frame>} />
+      </Routes>
+    </Suspense>
+  );
+}
+
+const Waiting = () => <div className="waiting"><Spin /></div>;

@@ -1,0 +1,30 @@
+import type { Schemas } from '../../../shared/api/client';
+
+/** The last column of the table as points with their intervals. */
+export function Chart({ table }: { table: Schemas['TableOut'] }) {
+  const { show } = table.request;
+  const lines = table.rows
+    .map((row, r) => ({ row, cell: table.cells[r]?.at(-1) }))
+    .filter((l) => l.row.value !== '*' && l.cell?.value != null && l.cell.base > 0);
+  const highs = lines.map((l) => l.cell?.high ?? l.cell?.value ?? 0);
+  const lows = lines.map((l) => l.cell?.low ?? l.cell?.value ?? 0);
+  const from = show === 'share' ? 0 : Math.min(0, ...lows);
+  const to = show === 'share' ? Math.max(0.1, ...highs) : Math.max(1, ...highs);
+  const at = (value: number) => (100 * (value - from)) / (to - from);
+  const unit = table.unit === 'interviews' ? 'interviews' : `rows of ${table.unit}`;
+  return (
+    <figure className="chart" aria-label={`${table.title}: ${show === 'share' ? 'shares' : 'means'} with their 95 % intervals`}>
+      <figcaption><h2>{table.request.across == null ? table.title : `All, ${table.request.variable}`}</h2><span className="muted small">{show === 'share' ? 'share' : 'mean'} and 95 % interval, {unit}</span></figcaption>
+      {lines.map(({ row, cell }) => (
+        <div key={row.value} className="chart-line">
+          <span className="clip" title={row.label}>{row.label}</span>
+          <span className="chart-track">
+            <i className="chart-span" style={{ insetInlineStart: `${String(at(cell?.low ?? 0))}%`, width: `${String(Math.max(0, at(cell?.high ?? 0) - at(cell?.low ?? 0)))}%` }} />
+            <i className="chart-point" style={{ insetInlineStart: `${String(at(cell?.value ?? 0))}%` }} />
+          </span>
+        </div>
+      ))}
+      {lines.length > 0 && <div className="chart-axis muted small"><span>{show === 'share' ? `${(100 * from).toFixed(0)} %` : from.toFixed(0)}</span><span>{show === 'share' ? `${(100 * to).toFixed(0)} %` : to.toFixed(0)}</span></div>}
+    </figure>
+  );
+}

@@ -1,0 +1,73 @@
+import type { Schemas } from '../../../shared/api/client';
+
+export interface Chosen {
+  row: number;
+  column: number;
+}
+
+type Table = Schemas['TableOut'];
+type Cell = Schemas['CellOut'];
+const FEWEST = 8;
+
+export function figureOf(cell: Cell, show: string): string {
+  if (cell.value == null) return '–';
+  return show === 'share' ? `${(100 * cell.value).toFixed(1)} %` : cell.value.toFixed(1);
+}
+
+/** The margin as a person reads it: half the interval for means, the interval itself for shares, which is not even. */
+export function marginOf(cell: Cell, show: string): string {
+  if (cell.low == null || cell.high == null) return '';
+  if (show === 'share') return `${(100 * cell.low).toFixed(0)} – ${(100 * cell.high).toFixed(0)}`;
+  return `± ${((cell.high - cell.low) / 2).toFixed(1)}`;
+}
+
+/** A margin above a fifth of a mean, or a share of few cases, is set in brackets. */
+function uncertain(cell: Cell, show: string): boolean {
+  if (cell.value == null || cell.low == null || cell.high == null) return false;
+  return show === 'mean' ? (cell.high - cell.low) / 2 > Math.abs(cell.value) / 5 : cell.base < 3 * FEWEST;
+}
+
+/** The table itself: every figure with its margin, and the base of each row or column. */
+export function Figures({ table, chosen, onChoose }: { table: Table; chosen: Chosen | null; onChoose: (chosen: Chosen) => void }) {
+  const { show } = table.request;
+  return (
+    <div className="scroll-x">
+      <table className="figures">
+        <thead>
+          <tr>
+            <th scope="col">{table.request.show === 'mean' ? (table.request.by ?? '') : table.request.variable}</th>
+            {table.columns.map((c) => <th key={c.value} scope="col" className="n">{c.label}</th>)}
+            {show === 'mean' && <th scope="col" className="n">Base</th>}
+          </tr>
+        </thead>
+        <tbody>
+          {table.rows.map((row, r) => (
+            <tr key={row.value} className={row.value === '*' ? 'total' : row.special ? 'special' : ''}>
+              <th scope="row">{row.label}</th>
+              {(table.cells[r] ?? []).map((cell, c) => {
+                const few = show === 'mean' && cell.base < FEWEST;
+                const text = few ? '–' : figureOf(cell, show);
+                const here = chosen?.row === r && chosen.column === c;
+                return (
+                  <td key={c} className="n">
+                    <button type="button" className={here ? 'figure-cell here' : 'figure-cell'} aria-pressed={here} disabled={cell.count === 0} onClick={() => { onChoose({ row: r, column: c }); }}>
+                      <span>{!few && uncertain(cell, show) ? `(${text})` : text}</span>
+                      <small>{few ? (cell.base === 0 ? 'none' : `${String(cell.base)} only`) : show === 'share' ? `${marginOf(cell, show)} · ${String(cell.count)}` : marginOf(cell, show)}</small>
+                    </button>
+                  </td>
+                );
+              })}
+              {show === 'mean' && <td className="n base">{table.cells[r]?.at(-1)?.base}</td>}
+            </tr>
+          ))}
+          {show === 'share' && (
+            <tr className="total">
+              <th scope="row">Base</th>
+              {table.columns.map((c, i) => <td key={c.value} className="n base">{table.cells[0]?.[i]?.base ?? 0}</td>)}
+            </tr>
+          )}
+        </tbody>
+      </table>
+    </div>
+  );
+}

@@ -1,0 +1,30 @@
+// What several stations ask of a questionnaire's data set.
+import { useQuery } from '@tanstack/react-query';
+import { api, ask, type Schemas } from '../../shared/api/client';
+
+export type Variable = Schemas['VariableOut'];
+
+export function useVariables(questionnaireId: number) {
+  return useQuery({
+    queryKey: ['data', questionnaireId, 'variables'],
+    queryFn: () => ask(api.GET('/api/questionnaires/{questionnaire_id}/plan/variables', { params: { path: { questionnaire_id: questionnaireId } } })),
+  });
+}
+
+export const MISSING: Record<string, string> = {
+  unanswered: 'unanswered',
+  not_asked: 'not asked',
+  dont_know: 'don’t know',
+  refused: 'refused',
+};
+
+/** A cell's value as text, whatever it holds. */
+export const shown = (value: unknown): string => {
+  if (value === null || value === undefined) return '';
+  if (Array.isArray(value)) return value.map(shown).join(', ');
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  return typeof value === 'string' || typeof value === 'number' ? String(value) : JSON.stringify(value);
+};
+
+export const variableChoices = (variables: Variable[]) =>
+  variables.map((v) => ({ value: v.variable, label: v.label === v.variable ? v.variable : `${v.variable} · ${v.label}` }));

@@ -1,0 +1,116 @@
+import { Button, Checkbox, Drawer, Input } from 'antd';
+import { useState } from 'react';
+import { directionOf, languageName } from '../../../shared/interview/languages';
+import type { Code, CodeList, Finding, Script } from './model';
+
+interface Props {
+  name: string;
+  script: Script;
+  findings: Finding[];
+  readOnly: boolean;
+  onClose: () => void;
+  onChange: (script: Script, what: string) => void;
+  onNamed: (name: string) => void;
+}
+
+const emptyCode = (): Code => ({ code: '', label: {}, specify: false, exclusive: false, attributes: {} });
+
+/** A code list: codes, labels in every language, attributes for filters. Rows pasted from a spreadsheet become codes. */
+export function CodeListDrawer({ name, script, findings, readOnly, onClose, onChange, onNamed }: Props) {
+  const [attribute, setAttribute] = useState('');
+  const list: CodeList = script.code_lists.find((l) => l.name === name) ?? { name, codes: [] };
+  const attributes = [...new Set(list.codes.flatMap((c) => Object.keys(c.attributes)))];
+  const used = script.parts.filter((p) => p.code_list === name && name !== '').map((p) => p.variable);
+  const own = findings.filter((f) => f.code_list === name);
+
+  const put = (codes: Code[], what: string) => {
+    const known = script.code_lists.some((l) => l.name === name);
+    const lists = known ? script.code_lists.map((l) => (l.name === name ? { ...l, codes } : l)) : [...script.code_lists, { name, codes }];
+    onChange({ ...script, code_lists: lists }, `list.${name}.${what}`);
+  };
+  const set = (i: number, what: string, changed: Partial<Code>) => {
+    put(list.codes.map((c, j) => (j === i ? { ...c, ...changed } : c)), `${String(i)}.${what}`);
+  };
+  const rename = (to: string) => {
+    const lists = script.code_lists.map((l) => (l.name === name ? { ...l, name: to } : l));
+    const parts = script.parts.map((p) => (p.code_list === name ? { ...p, code_list: to } : p));
+    onChange({ ...script, code_lists: lists, parts }, 'list.name');
+    onNamed(to);
+  };
+  const paste = (text: string) => {
+    const rows = text.split(/\r?\n/).map((row) => row.split('\t')).filter((row) => (row[0] ?? '').trim() !== '');
+    if (rows.length < 2 && (rows[0]?.length ?? 0) < 2) return false;
+    const added = rows.map(([code = '', ...labels]) => ({
+      ...emptyCode(),
+      code: code.trim(),
+      label: Object.fromEntries(script.languages.map((tag, i) => [tag, (labels[i] ?? labels[0] ?? code).trim()])),
+    }));
+    put([...list.codes.filter((c) => c.code !== ''), ...added], 'paste');
+    return true;
+  };
+
+  return (
+    <Drawer open size={Math.min(980, 420 + 170 * script.languages.length)} title={<>Code list <code>{name}</code></>} onClose={onClose}>
+      <div className="row" style={{ marginBottom: 12 }}>
+        <Input addonBefore="Name" className="mono" style={{ maxWidth: 300 }} disabled={readOnly} value={name} onChange={(event) => { rename(event.target.value); }} />
+        <span className="muted small">{used.length === 0 ? 'not used yet' : `used by ${used.join(', ')}`}</span>
+      </div>
+      {own.map((f, i) => <p key={i} className="rule-note">{f.message} <b>{f.mend}</b></p>)}
+      <table className="codes-table">
+        <thead>
+          <tr>
+            <th>Code</th>
+            {script.languages.map((tag) => <th key={tag}>{languageName(tag)}</th>)}
+            {attributes.map((a) => <th key={a}><code>{a}</code></th>)}
+            <th title="A question “which other?” follows">Specify</th>
+            <th title="Goes with no other code">Exclusive</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {list.codes.map((code, i) => (
+            <tr key={i}>
+              <td>
+                <Input
+                  className="mono"
+                  aria-label={`Code ${String(i + 1)}`}
+                  disabled={readOnly}
+                  value={code.code}
+                  onChange={(event) => { set(i, 'code', { code: event.target.value }); }}
+                  onPaste={(event) => { if (paste(event.clipboardData.getData('text'))) event.preventDefault(); }}
+                />
+              </td>
+              {script.languages.map((tag) => (
+                <td key={tag}>
+                  <Input
+                    aria-label={`${languageName(tag)} ${String(i + 1)}`}
+                    disabled={readOnly}
+                    dir={directionOf(tag)}
+                    value={code.label[tag] ?? ''}
+                    onChange={(event) => { set(i, tag, { label: { ...code.label, [tag]: event.target.value } }); }}
+                    onPressEnter={() => { if (i === list.codes.length - 1) put([...list.codes, emptyCode()], 'add'); }}
+                  />
+                </td>
+              ))}
+              {attributes.map((a) => (
+                <td key={a}><Input className="mono" disabled={readOnly} value={code.attributes[a] ?? ''} onChange={(event) => { set(i, a, { attributes: { ...code.attributes, [a]: event.target.value } }); }} /></td>
+              ))}
+              <td className="centre"><Checkbox aria-label="Specify" disabled={readOnly} checked={code.specify} onChange={(event) => { set(i, 'specify', { specify: event.target.checked }); }} /></td>
+              <td className="centre"><Checkbox aria-label="Exclusive" disabled={readOnly} checked={code.exclusive} onChange={(event) => { set(i, 'exclusive', { exclusive: event.target.checked }); }} /></td>
+              <td>{!readOnly && <Button type="text" size="small" aria-label={`Remove ${code.code}`} onClick={() => { put(list.codes.filter((_, j) => j !== i), 'remove'); }}>×</Button>}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {list.codes.length === 0 && <p className="muted">No codes yet. Add one, or paste two columns from a spreadsheet into its first cell.</p>}
+      {!readOnly && (
+        <div className="row" style={{ marginTop: 12 }}>
+          <Button onClick={() => { put([...list.codes, emptyCode()], 'add'); }}>Add a code</Button>
+          <span className="grow" />
+          <Input style={{ width: 160 }} className="mono" placeholder="attribute" value={attribute} onChange={(event) => { setAttribute(event.target.value.toLowerCase().replace(/[^a-z0-9_]/g, '_')); }} />
+          <Button disabled={attribute === '' || list.codes.length === 0} onClick={() => { put(list.codes.map((c) => ({ ...c, attributes: { ...c.attributes, [attribute]: c.attributes[attribute] ?? '' } })), 'attribute'); setAttribute(''); }}>Add attribute</Button>
+        </div>
+      )}
+    </Drawer>
+  );
+}

@@ -1,0 +1,127 @@
+// The real engine running the questionnaire as it stands, in the page.
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { theEngine } from '../../../shared/engine/client';
+import type { Json, SavedInterview, Screen } from '../../../shared/engine/types';
+import { directionOf } from '../../../shared/interview/languages';
+import { Question } from '../../../shared/interview/Question';
+import { textsIn } from '../../../shared/interview/texts';
+import type { Part } from './model';
+
+interface Props {
+  release: Record<string, unknown> | null;
+  releaseHash: string | null;
+  language: string;
+  part: Part | undefined;
+  stale: boolean;
+  onGo: (variable: string) => void;
+}
+
+const SESSION = 'preview';
+
+export function PhonePane({ release, releaseHash, language, part, stale, onGo }: Props) {
+  const [screen, setScreen] = useState<Screen | null>(null);
+  const [way, setWay] = useState<string[]>([]);
+  const [problem, setProblem] = useState('');
+  const [tried, setTried] = useState(false);
+  const saved = useRef<SavedInterview>({ answers: {}, kept: {}, language });
+  const at = useRef<string | null>(null);
+  const t = textsIn(language);
+
+  const show = useCallback(async (path: string) => {
+    at.current = path;
+    setTried(false);
+    setScreen(await theEngine().call('show', SESSION, path));
+  }, []);
+
+  useEffect(() => {
+    if (!release || releaseHash === null) return;
+    let live = true;
+    const open = async () => {
+      const engine = theEngine();
+      await engine.call('loadRelease', 'draft', JSON.stringify(release));
+      const paths = await engine.call('open', SESSION, 'draft', { ...saved.current, language }, { now: new Date().toISOString(), 'enumerator.name': '' });
+      if (!live) return;
+      setWay(paths);
+      const path = at.current !== null && paths.includes(at.current) ? at.current : paths[0];
+      if (path !== undefined) await show(path);
+      else setScreen(null);
+      setProblem('');
+    };
+    open().catch((error: unknown) => {
+      if (live) setProblem(error instanceof Error ? error.message : String(error));
+    });
+    return () => {
+      live = false;
+    };
+  }, [release, releaseHash, language, show]);
+
+  const variable = part?.variable ?? '';
+  const own = way.find((path) => path === variable || path.endsWith(`/${variable}`));
+  const shown = screen?.path;
+  useEffect(() => {
+    const elsewhere = at.current === null || !(at.current === variable || at.current.endsWith(`/${variable}`));
+    if (own !== undefined && elsewhere) void show(own);
+    // Follows the active line, not the preview's own steps.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [variable, own]);
+
+  const act = async (work: () => Promise<Screen>) => {
+    setScreen(await work());
+    saved.current = await theEngine().call('saved', SESSION);
+    setWay(await theEngine().call('way', SESSION));
+  };
+  const go = (path: string | null) => {
+    if (path === null) return;
+    void show(path);
+    onGo(path.split('/').at(-1) ?? '');
+  };
+  const next = () => {
+    if (!screen) return;
+    if (screen.findings.some((f) => f.strength === 'must' || f.kept === '')) setTried(true);
+    else go(screen.next);
+  };
+  const clear = () => {
+    saved.current = { answers: {}, kept: {}, language };
+    at.current = null;
+    void theEngine().call('open', SESSION, 'draft', saved.current, { now: new Date().toISOString(), 'enumerator.name': '' }).then((paths) => {
+      setWay(paths);
+      if (paths[0] !== undefined) void show(paths[0]);
+    });
+  };
+
+  return (
+    <div className="pane-body phone-pane">
+      <div className="phone" dir={directionOf(language)} lang={language}>
+        <div className="phone-progress"><i style={{ width: `${String(100 * (screen?.progress ?? 0))}%` }} /></div>
+        <div className="phone-screen">
+          {screen ? (
+            <>
+              <p className="phone-place">{screen.around.map((a) => (a.kind === 'roster' ? t('person', { row: a.row ?? 0, rows: a.rows ?? 0 }) : a.title)).join(' · ')}</p>
+              <Question
+                screen={screen}
+                texts={{ yes: t('yes'), no: t('no'), keepAnyway: t('keepAnyway'), reason: t('reason'), keep: t('keep'), kept: t('kept') }}
+                showNeeded={tried}
+                onAnswer={(value: Json) => void act(() => theEngine().call('answer', SESSION, screen.path, value))}
+                onKeep={(check, reason) => void act(() => theEngine().call('keep', SESSION, screen.path, check, reason))}
+              />
+            </>
+          ) : (
+            <p className="muted" role="status">{problem !== '' ? problem : release ? t('gettingReady') : 'Runs as soon as the script has no errors.'}</p>
+          )}
+        </div>
+        <div className="phone-foot">
+          <button type="button" disabled={!screen?.previous} aria-label={t('back')} onClick={() => { go(screen?.previous ?? null); }}>‹</button>
+          <button type="button" title="Start the preview again from nothing" onClick={clear}>↺</button>
+          <button type="button" className="next" disabled={!screen} onClick={next}>{t('next')} ›</button>
+        </div>
+      </div>
+      <p className="small muted">
+        {stale && release && 'Shown as it was before the errors. '}
+        {part !== undefined && screen !== null && shown !== undefined && own === undefined && part.variable !== '' && part.asked_when !== '' && (
+          <>Not asked with the answers above: asked when <code>{part.asked_when}</code>.</>
+        )}
+        {part !== undefined && own !== undefined && part.asked_when !== '' && <>Asked because <code>{part.asked_when}</code>.</>}
+      </p>
+    </div>
+  );
+}

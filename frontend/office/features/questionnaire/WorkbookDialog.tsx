@@ -1,0 +1,63 @@
+import { Alert, Modal, Upload } from 'antd';
+import { useState } from 'react';
+import { sendFile, type Schemas } from '../../../shared/api/client';
+import { messageOf } from '../../ui/states';
+import type { Script } from './model';
+
+interface Props {
+  questionnaireId: number;
+  onClose: () => void;
+  onTake: (script: Script) => void;
+}
+
+/** A workbook is read and compared before it replaces anything; taking it is one edit that can be undone. */
+export function WorkbookDialog({ questionnaireId, onClose, onTake }: Props) {
+  const [found, setFound] = useState<Schemas['WorkbookOut'] | null>(null);
+  const [problem, setProblem] = useState('');
+  const [busy, setBusy] = useState(false);
+  const read = async (file: File) => {
+    setBusy(true);
+    setProblem('');
+    try {
+      setFound(await sendFile<Schemas['WorkbookOut']>(`/api/questionnaires/${String(questionnaireId)}/workbook`, file));
+    } catch (error) {
+      setProblem(messageOf(error));
+    }
+    setBusy(false);
+  };
+  const errors = found?.faults.filter((f) => f.severity === 'error').length ?? 0;
+  return (
+    <Modal open width={720} title="Bring in a workbook" okText="Replace the script by it" okButtonProps={{ disabled: !found }} onCancel={onClose} onOk={() => { if (found) onTake(found.script); }}>
+      <Upload.Dragger accept=".xlsx" showUploadList={false} beforeUpload={(file) => { void read(file); return false; }} disabled={busy}>
+        <p>{busy ? 'Reading …' : 'Drop the .xlsx file here, or choose it'}</p>
+      </Upload.Dragger>
+      {problem !== '' && <Alert type="error" showIcon title={problem} style={{ marginTop: 12 }} />}
+      {found && (
+        <>
+          <p style={{ marginTop: 12 }}>
+            <b>{found.script.parts.length} lines.</b> New: {found.added.join(', ') || 'none'}. Gone: {found.removed.join(', ') || 'none'}. Changed: {found.changed.join(', ') || 'none'}.
+          </p>
+          {found.faults.length > 0 && (
+            <>
+              <p>{errors} errors and {found.faults.length - errors} doubts. They can be mended here or in the file.</p>
+              <div className="faults">
+                <table>
+                  <tbody>
+                    {found.faults.map((f, i) => <tr key={i}><td className="nowrap">{f.sheet} {columnName(f.column)}{f.row}</td><td className={f.severity === 'error' ? 'bad' : ''}>{f.message} <b>{f.mend}</b></td></tr>)}
+                  </tbody>
+                </table>
+              </div>
+            </>
+          )}
+        </>
+      )}
+    </Modal>
+  );
+}
+
+/** A column's letters as the spreadsheet shows them: 1 is A, 27 is AA. */
+function columnName(column: number): string {
+  let name = '';
+  for (let n = column; n > 0; n = Math.floor((n - 1) / 26)) name = String.fromCharCode(65 + ((n - 1) % 26)) + name;
+  return name;
+}

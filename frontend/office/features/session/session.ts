@@ -1,0 +1,43 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { api, ask, setCsrfToken, type Schemas } from '../../../shared/api/client';
+
+export const sessionKey = ['session'];
+
+async function kept(call: Promise<{ data?: Schemas['Who'] }>): Promise<Schemas['Who']> {
+  const who = await ask(call);
+  setCsrfToken(who.csrf_token);
+  return who;
+}
+
+export function useSession() {
+  return useQuery({ queryKey: sessionKey, queryFn: () => kept(api.GET('/api/session')), staleTime: 60_000 });
+}
+
+export function useSignIn() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas['SignIn']) => kept(api.POST('/api/session', { body })),
+    onSuccess: (who) => {
+      queries.clear();
+      queries.setQueryData(sessionKey, who);
+    },
+  });
+}
+
+export function useSignOut() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: () => kept(api.DELETE('/api/session')),
+    onSuccess: (who) => {
+      queries.clear();
+      queries.setQueryData(sessionKey, who);
+      window.history.replaceState(null, '', '/');
+    },
+  });
+}
+
+/** Whether whoever is signed in has a permission. */
+export function useMay(): (permission: string) => boolean {
+  const { data } = useSession();
+  return (permission) => data?.permissions?.includes(permission) ?? false;
+}

@@ -1,0 +1,65 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { Alert, Button, Form, Input, Modal } from 'antd';
+import { useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { api, ask } from '../../../shared/api/client';
+import { Empty, Loaded } from '../../ui/states';
+import { useMay } from '../session/session';
+
+export function Studies() {
+  const studies = useQuery({ queryKey: ['studies'], queryFn: () => ask(api.GET('/api/studies')) });
+  const [making, setMaking] = useState(false);
+  const may = useMay();
+  const make = may('study.write') && <Button type="primary" onClick={() => { setMaking(true); }}>New study</Button>;
+  return (
+    <div className="page">
+      <div className="page-head"><h1>Studies</h1><span className="grow" />{make}</div>
+      <Loaded query={studies}>
+        {(found) =>
+          found.length === 0 ? (
+            <Empty title="No studies yet" action={make || undefined}>A study holds a questionnaire, its interviews and everything made of them.</Empty>
+          ) : (
+            <div className="sheet lines">
+              {found.map((study) => (
+                <Link key={study.id} className="study-line" to={`/studies/${String(study.id)}`}>
+                  <b>{study.title}</b>
+                  <span className="muted clip">{study.purpose}</span>
+                  <span className="figure">{study.interviews} interviews</span>
+                </Link>
+              ))}
+            </div>
+          )
+        }
+      </Loaded>
+      {making && <NewStudy onClose={() => { setMaking(false); }} />}
+    </div>
+  );
+}
+
+interface NewStudyForm {
+  title: string;
+  purpose?: string;
+}
+
+function NewStudy({ onClose }: { onClose: () => void }) {
+  const [form] = Form.useForm<NewStudyForm>();
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const make = useMutation({
+    mutationFn: ({ title, purpose = '' }: NewStudyForm) =>
+      ask(api.POST('/api/studies', { body: { title, purpose, population: '', time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone } })),
+    onSuccess: (study) => {
+      void queries.invalidateQueries({ queryKey: ['studies'] });
+      void navigate(`/studies/${String(study.id)}/questionnaire`);
+    },
+  });
+  return (
+    <Modal open title="New study" okText="Make it" onCancel={onClose} onOk={() => { form.submit(); }} confirmLoading={make.isPending}>
+      <Form form={form} layout="vertical" requiredMark={false} onFinish={(values) => { if (!make.isPending) make.mutate(values); }}>
+        <Form.Item name="title" label="Title" rules={[{ required: true, whitespace: true, message: 'A study needs a title' }]}><Input autoFocus /></Form.Item>
+        <Form.Item name="purpose" label="What it is for"><Input.TextArea rows={3} /></Form.Item>
+      </Form>
+      {make.error && <Alert type="error" showIcon title={make.error.message} />}
+    </Modal>
+  );
+}

@@ -1,0 +1,53 @@
+import { Dropdown } from 'antd';
+import { useEffect, useState, type ReactNode } from 'react';
+import { Link } from 'react-router';
+import type { Schemas } from '../../shared/api/client';
+import { useSession, useSignOut } from '../features/session/session';
+import { Finder } from './Finder';
+import { Mark } from './Mark';
+
+/** The page's frame: Skavo, the study, the finder, who is signed in. */
+export function Frame({ study, children }: { study: Schemas['StudyOut'] | null; children: ReactNode }) {
+  const session = useSession();
+  const signOut = useSignOut();
+  const [finding, setFinding] = useState(false);
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if ((event.ctrlKey || event.metaKey) && event.key === 'k') {
+        event.preventDefault();
+        setFinding(true);
+      }
+    };
+    window.addEventListener('keydown', press);
+    return () => {
+      window.removeEventListener('keydown', press);
+    };
+  }, []);
+  const name = session.data?.name ?? '';
+  const initials = name.split(' ').map((word) => word[0] ?? '').join('');
+  const role = session.data?.role?.replace('_', ' ') ?? '';
+  return (
+    <div className="frame">
+      <header className="top">
+        <Link to="/" aria-label="All studies"><Mark /></Link>
+        {study && <Link className="top-study" to={`/studies/${String(study.id)}`}>{study.title}</Link>}
+        <button type="button" className="find" onClick={() => { setFinding(true); }}>
+          <span>Find or do anything</span><kbd>Ctrl K</kbd>
+        </button>
+        <Dropdown
+          trigger={['click']}
+          menu={{
+            items: [
+              { key: 'who', label: `${name}, ${role}`, disabled: true },
+              { key: 'out', label: 'Sign out', onClick: () => { signOut.mutate(); } },
+            ],
+          }}
+        >
+          <button type="button" className="me" aria-label={`${name}, ${role}`}>{initials}</button>
+        </Dropdown>
+      </header>
+      {children}
+      {finding && <Finder study={study} onClose={() => { setFinding(false); }} />}
+    </div>
+  );
+}

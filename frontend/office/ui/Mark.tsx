@@ -1,0 +1,3 @@
+export const Mark = ({ dark = false }: { dark?: boolean }) => (
+  <span className={dark ? 'mark dark' : 'mark'}><i aria-hidden />Skavo</span>
+);

@@ -1,0 +1,72 @@
+import { useQuery } from '@tanstack/react-query';
+import { NavLink, Outlet, useLocation, useOutletContext, useParams } from 'react-router';
+import { api, ask, type Schemas } from '../../shared/api/client';
+import { Frame } from './Frame';
+import { Loaded } from './states';
+
+export const STATIONS = [
+  { key: 'plan', label: 'Plan' },
+  { key: 'questionnaire', label: 'Questionnaire' },
+  { key: 'field', label: 'Field' },
+  { key: 'interviews', label: 'Interviews' },
+  { key: 'checks', label: 'Checks' },
+  { key: 'clean', label: 'Clean' },
+  { key: 'combine', label: 'Combine' },
+  { key: 'analyse', label: 'Analyse' },
+  { key: 'hand-over', label: 'Hand over' },
+] as const;
+
+type Study = Schemas['StudyOut'];
+
+export function useStudyQuery(id: number) {
+  return useQuery({ queryKey: ['study', id], queryFn: () => ask(api.GET('/api/studies/{study_id}', { params: { path: { study_id: id } } })) });
+}
+
+/** The study that the page belongs to. */
+export const useStudy = () => useOutletContext<Study>();
+
+/** The questionnaire that the stations work on: the first one. */
+export function useQuestionnaireId(): number | null {
+  return useStudy().questionnaires[0]?.id ?? null;
+}
+
+/** A study's pages under the line of its nine stations. */
+export function StudyFrame() {
+  const id = Number(useParams().studyId);
+  const study = useStudyQuery(id);
+  return (
+    <Frame study={study.data ?? null}>
+      <Loaded query={study}>
+        {(data) => (
+          <>
+            <Track id={id} />
+            <Outlet context={data} />
+          </>
+        )}
+      </Loaded>
+    </Frame>
+  );
+}
+
+function Track({ id }: { id: number }) {
+  const here = useLocation().pathname.split('/')[3] ?? '';
+  const at = STATIONS.findIndex((s) => s.key === here);
+  const { data } = useQuery({
+    queryKey: ['study', id, 'stations'],
+    queryFn: () => ask(api.GET('/api/studies/{study_id}/stations', { params: { path: { study_id: id } } })),
+    refetchInterval: 30_000,
+  });
+  return (
+    <nav className="track" aria-label="Stations">
+      {STATIONS.map((station, i) => {
+        const waiting = data?.counts[station.key];
+        return (
+          <NavLink key={station.key} to={station.key} className={`stop${i < at ? ' past' : ''}${i === at ? ' here' : ''}`}>
+            {station.label}
+            {waiting !== undefined && <em aria-label={`${String(waiting)} waiting`}>{waiting}</em>}
+          </NavLink>
+        );
+      })}
+    </nav>
+  );
+}

@@ -1,0 +1,46 @@
+import { Alert, Button, Spin } from 'antd';
+import type { ReactNode } from 'react';
+import { Link } from 'react-router';
+import { Problem } from '../../shared/api/client';
+
+/** States of an interview at the office, by shape first. */
+export const SHAPES: Record<string, { shape: string; tone: string }> = {
+  arrived: { shape: '▲', tone: 'pine' },
+  accepted: { shape: '●', tone: 'pine' },
+  'sent back': { shape: '◁', tone: 'marigold' },
+  'set aside': { shape: '×', tone: 'brick' },
+};
+
+export function Shape({ state }: { state: string }) {
+  const { shape, tone } = SHAPES[state] ?? { shape: '?', tone: 'pine' };
+  return <span className={`shape ${tone}`} aria-hidden>{shape}</span>;
+}
+
+export function Empty({ title, children, action }: { title: string; children?: ReactNode; action?: ReactNode }) {
+  return (
+    <div className="empty">
+      <h2>{title}</h2>
+      {children !== undefined && <p className="muted">{children}</p>}
+      {action}
+    </div>
+  );
+}
+
+export const NotFound = () => (
+  <div className="page"><Empty title="There is nothing at this address." action={<Link to="/">All studies</Link>} /></div>
+);
+
+/** What a query gives: waiting, its problem with a way to try again, or the content. */
+export function Loaded<T>({ query, children }: { query: { data: T | undefined; error: Error | null; refetch: () => unknown }; children: (data: T) => ReactNode }) {
+  if (query.data !== undefined) return <>{children(query.data)}</>;
+  if (query.error) {
+    return (
+      <div className="page">
+        <Alert type="error" showIcon title={query.error.message} action={<Button size="small" onClick={() => { query.refetch(); }}>Try again</Button>} />
+      </div>
+    );
+  }
+  return <div className="waiting"><Spin /></div>;
+}
+
+export const messageOf = (error: unknown): string => (error instanceof Problem || error instanceof Error ? error.message : String(error));

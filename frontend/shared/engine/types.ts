@@ -22,6 +22,7 @@ export interface Finding {
   strength: 'must' | 'should';
   path: string;
   check: number;
+  rule: string;
   message: string;
   paths: string[];
   kept: string;

@@ -101,7 +101,7 @@ class Workshop:
         draw = self.rng.random()
         if draw < 0.03:
             return {"special": "refused"}
-        return {"special": "dont_know"} if draw < 0.06 else int(self.rng.triangular(12, 71, 31))
+        return {"special": "dont_know"} if draw < 0.06 else int(self.rng.triangular(9, 71, 28))
 
     def _role(self, path: str, engine: Engine) -> str:
         if path.startswith("staff/1/"):
@@ -140,7 +140,7 @@ class Workshop:
             return 500
         amount = self.people * self.open_days * self.rng.lognormvariate(3.5, 0.45)
         # Some write the week's sum in hundredths: ten times too much and more.
-        return str(round(amount * (100 if self.rng.random() < 0.02 else 1), 2))
+        return str(round(amount * (100 if self.rng.random() < 0.06 else 1), 2))
 
     def _scrap(self, path: str, engine: Engine) -> Any:
         return {"special": "dont_know"} if self.rng.random() < 0.1 else str(round(self.rng.lognormvariate(2.4, 0.8), 1))

@@ -86,7 +86,7 @@ def _checks(rows: list[Any]) -> list[CheckLine]:
 
 
 def _rule_text(finding: dict[str, Any]) -> str:
-    return {"needed": "answer needed"}.get(finding["code"], finding["code"].replace("_", " "))
+    return finding["rule"] or {"needed": "answer needed"}.get(finding["code"], finding["code"].replace("_", " "))
 
 
 def _enumerators(rows: list[Any]) -> list[EnumeratorLine]:

@@ -170,11 +170,11 @@ def ledger(path: StudyPath, query: LedgerQuery) -> Ledger:
 
 def _line(interview: Interview, release: int) -> LedgerLine:
     hard = [f for f in interview.findings if f["strength"] == "must"]
-    shown = (hard or interview.findings or [{}])[0]
-    text = shown.get("message", "")
-    if shown.get("kept"):
+    shown = next(iter(hard or interview.findings), None)
+    text = f"{shown['path']}: {shown['message']}" if shown else ""
+    if shown and shown["kept"]:
         text = f"kept: {text} (“{shown['kept']}”)"
-    if not sees_sensitive() and text:
+    if shown and not sees_sensitive():
         text = f"{shown['code'].replace('_', ' ')}: {shown['path']}"
     return LedgerLine(
         id=interview.id, key=interview.key, state=interview.state, release=release, enumerator=interview.enumerator,

@@ -8,8 +8,11 @@ export function Chart({ table }: { table: Schemas['TableOut'] }) {
     .filter((l) => l.row.value !== '*' && l.cell?.value != null && l.cell.base > 0);
   const highs = lines.map((l) => l.cell?.high ?? l.cell?.value ?? 0);
   const lows = lines.map((l) => l.cell?.low ?? l.cell?.value ?? 0);
-  const from = show === 'share' ? 0 : Math.min(0, ...lows);
-  const to = show === 'share' ? Math.max(0.1, ...highs) : Math.max(1, ...highs);
+  const lowest = Math.min(...lows);
+  const highest = Math.max(...highs);
+  // Means may be far from nothing; the axis then begins near the lowest interval, and says so.
+  const from = show === 'share' || (lowest > 0 && lowest < highest / 2) ? 0 : Math.floor(lowest - (highest - lowest) / 10);
+  const to = show === 'share' ? Math.max(0.1, highest) : Math.ceil(highest);
   const at = (value: number) => (100 * (value - from)) / (to - from);
   const unit = table.unit === 'interviews' ? 'interviews' : `rows of ${table.unit}`;
   return (

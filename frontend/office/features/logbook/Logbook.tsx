@@ -3,7 +3,7 @@ import { Link } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { useStudy } from '../../ui/StudyFrame';
 import { ago } from '../../ui/moments';
-import { Empty, Loaded, Shape } from '../../ui/states';
+import { Empty, Loaded, SHAPES, Shape } from '../../ui/states';
 
 /** What happened, and what waits for a decision. */
 export default function Logbook() {
@@ -84,7 +84,7 @@ function Events({ events, study }: { events: Schemas['EventOut'][]; study: numbe
       <ul className="events">
         {events.slice(0, 14).map((event) => (
           <li key={event.id}>
-            <span className="event-shape"><Shape state={event.kind in { arrived: 1, accepted: 1, 'sent back': 1, 'set aside': 1 } ? event.kind : 'other'} /></span>
+            <span className="event-shape">{event.kind in SHAPES ? <Shape state={event.kind} /> : <span className="muted">·</span>}</span>
             <span className="clip">
               {event.interview_id !== null && <Link to={`/studies/${String(study)}/interviews/${String(event.interview_id)}`} className="mono">{event.interview}</Link>}{' '}
               <b>{event.by}</b> {TOLD[event.kind]?.(event) ?? event.kind}

@@ -12,13 +12,15 @@ interface Props {
   releaseHash: string | null;
   language: string;
   part: Part | undefined;
+  /** When the line is asked, by its own rule or that of what holds it. */
+  condition: string;
   stale: boolean;
   onGo: (variable: string) => void;
 }
 
 const SESSION = 'preview';
 
-export function PhonePane({ release, releaseHash, language, part, stale, onGo }: Props) {
+export function PhonePane({ release, releaseHash, language, part, condition, stale, onGo }: Props) {
   const [screen, setScreen] = useState<Screen | null>(null);
   const [way, setWay] = useState<string[]>([]);
   const [problem, setProblem] = useState('');
@@ -57,7 +59,6 @@ export function PhonePane({ release, releaseHash, language, part, stale, onGo }:
 
   const variable = part?.variable ?? '';
   const own = way.find((path) => path === variable || path.endsWith(`/${variable}`));
-  const shown = screen?.path;
   useEffect(() => {
     const elsewhere = at.current === null || !(at.current === variable || at.current.endsWith(`/${variable}`));
     if (own !== undefined && elsewhere) void show(own);
@@ -117,10 +118,9 @@ export function PhonePane({ release, releaseHash, language, part, stale, onGo }:
       </div>
       <p className="small muted">
         {stale && release && 'Shown as it was before the errors. '}
-        {part !== undefined && screen !== null && shown !== undefined && own === undefined && part.variable !== '' && part.asked_when !== '' && (
-          <>Not asked with the answers above: asked when <code>{part.asked_when}</code>.</>
+        {part !== undefined && screen !== null && variable !== '' && condition !== '' && (
+          <>{own === undefined ? 'Not asked with the answers so far: asked when ' : 'Asked because '}<code>{condition}</code>.</>
         )}
-        {part !== undefined && own !== undefined && part.asked_when !== '' && <>Asked because <code>{part.asked_when}</code>.</>}
       </p>
     </div>
   );

@@ -18,7 +18,7 @@ import { ReleaseDialog } from './ReleaseDialog';
 import { ScriptSheet } from './ScriptSheet';
 import { Shortcuts } from './Shortcuts';
 import { WorkbookDialog } from './WorkbookDialog';
-import { addBelow, numbersOf, type Kind, type Script } from './model';
+import { addBelow, conditionOf, numbersOf, type Kind, type Script } from './model';
 import { useScript, type ScriptEditor } from './useScript';
 
 /** The questionnaire station: the script sheet with its pane. */
@@ -197,7 +197,7 @@ function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[] }) {
             onEditList={newList}
           />
         ) : <div className="pane-body"><p className="muted">Choose a line to see its rules, checks and codes.</p></div>)}
-        {pane === 'phone' && <PhonePane release={editor.release} releaseHash={editor.releaseHash} language={languages[0] ?? 'en'} part={part} stale={errors > 0} onGo={(variable) => { const found = script.parts.find((p) => p.variable === variable); if (found) activate(found.id); }} />}
+        {pane === 'phone' && <PhonePane release={editor.release} releaseHash={editor.releaseHash} language={languages[0] ?? 'en'} part={part} condition={conditionOf(script.parts, part)} stale={errors > 0} onGo={(variable) => { const found = script.parts.find((p) => p.variable === variable); if (found) activate(found.id); }} />}
         {pane === 'flow' && <FlowPane script={script} part={part} onGo={activate} />}
         {pane === 'findings' && <FindingsPane findings={editor.findings} script={script} onGo={openRule} onOpenList={setList} />}
       </aside>

@@ -139,6 +139,20 @@ export function answerWords(part: Part, script: Script): string {
   return `${many}${part.code_list} · ${String(count)}${specify ? ' + other' : ''}`;
 }
 
+/** The rule that decides whether a line is asked: its own, or that of the nearest section or roster around it. */
+export function conditionOf(parts: Part[], part: Part | undefined): string {
+  if (!part) return '';
+  if (part.asked_when !== '') return part.asked_when;
+  let level = part.level;
+  for (let i = parts.indexOf(part) - 1; i >= 0 && level > 1; i -= 1) {
+    const above = parts[i];
+    if (!above || above.level >= level) continue;
+    level = above.level;
+    if (above.asked_when !== '') return above.asked_when;
+  }
+  return '';
+}
+
 /** Variables that a rule's text names. */
 export const namesIn = (text: string): string[] => text.replace(/"[^"]*"/g, '').match(/[a-z][a-z0-9_]*/g) ?? [];
 

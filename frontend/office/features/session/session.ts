@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query';
 import { api, ask, setCsrfToken, type Schemas } from '../../../shared/api/client';
 
 export const sessionKey = ['session'];
@@ -7,6 +7,12 @@ async function kept(call: Promise<{ data?: Schemas['Who'] }>): Promise<Schemas['
   const who = await ask(call);
   setCsrfToken(who.csrf_token);
   return who;
+}
+
+/** Whoever comes next sees nothing of what the one before had loaded. */
+function changeWho(queries: QueryClient, who: Schemas['Who']) {
+  queries.removeQueries({ predicate: (query) => query.queryKey[0] !== sessionKey[0] });
+  queries.setQueryData(sessionKey, who);
 }
 
 export function useSession() {
@@ -18,8 +24,7 @@ export function useSignIn() {
   return useMutation({
     mutationFn: (body: Schemas['SignIn']) => kept(api.POST('/api/session', { body })),
     onSuccess: (who) => {
-      queries.clear();
-      queries.setQueryData(sessionKey, who);
+      changeWho(queries, who);
     },
   });
 }
@@ -29,8 +34,7 @@ export function useSignOut() {
   return useMutation({
     mutationFn: () => kept(api.DELETE('/api/session')),
     onSuccess: (who) => {
-      queries.clear();
-      queries.setQueryData(sessionKey, who);
+      changeWho(queries, who);
       window.history.replaceState(null, '', '/');
     },
   });

@@ -29,14 +29,18 @@ def main(arguments: list[str] | None = None) -> int:
 
 
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="skavo", description="Surveys from an empty page to numbers that can be defended.")
+    parser = argparse.ArgumentParser(
+        prog="skavo", description="Surveys from an empty page to numbers that can be defended."
+    )
     parser.add_argument("--version", action="version", version=__version__)
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
 
     serve = commands.add_parser("serve", help="serve the studies in a folder")
     demo = commands.add_parser("demo", help="make the demo study if need be, and serve it")
     for command, run in ((serve, _serve), (demo, _demo)):
-        command.add_argument("--folder", type=Path, default=FOLDER, help="where everything is kept (default: %(default)s)")
+        command.add_argument(
+            "--folder", type=Path, default=FOLDER, help="where everything is kept (default: %(default)s)"
+        )
         command.add_argument("--host", default="127.0.0.1")
         command.add_argument("--port", type=int, default=8060)
         command.set_defaults(run=run)
@@ -89,7 +93,9 @@ def _demo(options: argparse.Namespace) -> int:
         run_fleet(server.store, study_id, server.address, interviews=options.interviews or INTERVIEWS)
         add_desk_work(server.store, study_id)
         print(f"  made in {time.monotonic() - began:.0f} s")
-    print(f"\nSkavo is ready:  {server.address}\nOn a phone:      {server.address}field/\n\nSign in (password for all: {PASSWORD})")
+    print(
+        f"\nSkavo is ready:  {server.address}\nOn a phone:      {server.address}field/\n\nSign in (password for all: {PASSWORD})"
+    )
     for login, name, role in STAFF:
         print(f"  {login:6} {name:12} {role.replace('_', ' ')}")
     if options.only_make:
@@ -122,12 +128,16 @@ def _add_person(options: argparse.Namespace) -> int:
     from skavo.store.models import User
     from skavo.web.sessions import hash_password
 
-    password = getpass("Password (at least 10 characters): ") if sys.stdin.isatty() else sys.stdin.readline().rstrip("\n")
+    password = (
+        getpass("Password (at least 10 characters): ") if sys.stdin.isatty() else sys.stdin.readline().rstrip("\n")
+    )
     if len(password) < 10:
         raise SkavoError("short_password", "A password has at least 10 characters.")
     with open_store(options.folder).session() as session:
         session.add(
-            User(login=options.login.lower(), name=options.name, role=options.role, password_hash=hash_password(password))
+            User(
+                login=options.login.lower(), name=options.name, role=options.role, password_hash=hash_password(password)
+            )
         )
     print(f"{options.name} may sign in as {options.login.lower()}.")
     return 0

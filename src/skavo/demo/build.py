@@ -75,7 +75,11 @@ def build_study(store: Store) -> int:
                 script=dumped, remark="For the first round", created_by="Dora Maine",
             )
         )  # fmt: skip
-        session.add(Event(study_id=study.id, kind="released", by="Dora Maine", detail={"number": 1, "title": questionnaire.title}))
+        session.add(
+            Event(
+                study_id=study.id, kind="released", by="Dora Maine", detail={"number": 1, "title": questionnaire.title}
+            )
+        )
         return study.id
 
 
@@ -114,7 +118,9 @@ def _pairing_code(store: Store, study_id: int, enumerator: str) -> str:
     with store.session() as session:
         expires = now() + timedelta(minutes=30)
         session.add(
-            PairingCode(study_id=study_id, code_hash=hash_of(plain_code(code)), enumerator=enumerator, expires_at=expires)
+            PairingCode(
+                study_id=study_id, code_hash=hash_of(plain_code(code)), enumerator=enumerator, expires_at=expires
+            )
         )
     return code
 
@@ -123,13 +129,17 @@ def add_desk_work(store: Store, study_id: int) -> None:
     """What the desk did with the interviews: some decided, an outside table joined, three steps, two tables."""
     with store.session() as session:
         questionnaire = session.scalars(select(Questionnaire).where(Questionnaire.study_id == study_id)).one()
-        interviews = list(session.scalars(select(Interview).where(Interview.study_id == study_id).order_by(Interview.number)))
+        interviews = list(
+            session.scalars(select(Interview).where(Interview.study_id == study_id).order_by(Interview.number))
+        )
         _decide(session, interviews)
         _outside(session, store, questionnaire.id, interviews)
         for body in _steps(interviews):
             session.add(PlanStep(questionnaire_id=questionnaire.id, body=body, created_by="Dora Maine"))
         for title, request in _TABLES:
-            session.add(SavedTable(questionnaire_id=questionnaire.id, title=title, request=request, created_by="Anna Rolt"))
+            session.add(
+                SavedTable(questionnaire_id=questionnaire.id, title=title, request=request, created_by="Anna Rolt")
+            )
 
 
 _TABLES: list[tuple[str, dict[str, Any]]] = [
@@ -142,14 +152,18 @@ def _decide(session: Session, interviews: list[Interview]) -> None:
     for interview in interviews[:96]:
         interview.read_at = now()
         state = "accepted"
-        if interview.hard_findings:
-            state = "sent back"
-        elif interview.minutes is not None and interview.minutes < 11:
+        if interview.hard_findings or (interview.minutes is not None and interview.minutes < 11):
             state = "sent back"
         interview.state = state
         remark = "Too quick: was everything asked?" if state == "sent back" else ""
         session.add(
-            Event(study_id=interview.study_id, interview_id=interview.id, kind=state, by="Sela Brack", detail={"remark": remark})
+            Event(
+                study_id=interview.study_id,
+                interview_id=interview.id,
+                kind=state,
+                by="Sela Brack",
+                detail={"remark": remark},
+            )
         )
 
 

@@ -41,11 +41,34 @@ ENUMERATORS = [
     Enumerator("Sunn Kade", "vint", "phone 07"),
     Enumerator("Nim Calder", "vint", "phone 08"),
 ]
-_FIRST_NAMES = (
-    "Anselm Bo Cael Dorrit Edda Fenn Greta Hollis Ivo Jana Kester Lio Maren Nolan Orla Perrin Quill Rhona Stellan Tilde"
-    " Ulla Vesper Wren Yorick Zella"
-).split()
-_TRADES = (["bicycle"] * 6 + ["phone"] * 5 + ["radio"] * 3 + ["shoe"] * 4 + ["furniture"] * 3 + ["sail"] * 2 + ["other"])
+_FIRST_NAMES = [
+    "Anselm",
+    "Bo",
+    "Cael",
+    "Dorrit",
+    "Edda",
+    "Fenn",
+    "Greta",
+    "Hollis",
+    "Ivo",
+    "Jana",
+    "Kester",
+    "Lio",
+    "Maren",
+    "Nolan",
+    "Orla",
+    "Perrin",
+    "Quill",
+    "Rhona",
+    "Stellan",
+    "Tilde",
+    "Ulla",
+    "Vesper",
+    "Wren",
+    "Yorick",
+    "Zella",
+]
+_TRADES = ["bicycle"] * 6 + ["phone"] * 5 + ["radio"] * 3 + ["shoe"] * 4 + ["furniture"] * 3 + ["sail"] * 2 + ["other"]
 _OTHER_TRADES = ["clocks", "Clocks", "clock repair", "umbrellas", "Umbrella"]
 _TOOLS_OF = {
     "bicycle": ["vice", "drill", "grinder"], "phone": ["solder", "drill"], "radio": ["solder", "vice"],
@@ -153,7 +176,9 @@ class Workshop:
         return self.rng.choice([p for p in ("parts", "power", "rent", "custom", "skills") if p != worst])
 
     def _remarks(self, path: str, engine: Engine) -> str | None:
-        return self.rng.choice([None, None, None, "The roof leaks on the bench.", "Come again in the season.", "Spare tubes are dear."])
+        return self.rng.choice(
+            [None, None, None, "The roof leaks on the bench.", "Come again in the season.", "Spare tubes are dear."]
+        )
 
 
 def island_name(code: str) -> str:

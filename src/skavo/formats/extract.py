@@ -61,11 +61,13 @@ def fields_of(table: Table, options: ExtractOptions) -> list[Field]:
 
 
 def _fact(name: str, series: pl.Series) -> Field:
-    measure = {pl.Int64: "number", pl.Float64: "number"}.get(series.dtype.base_type(), "text")
+    measure = "number" if series.dtype in (pl.Int64, pl.Float64) else "text"
     if series.dtype == pl.Datetime:
         measure = "moment"
     values = series.to_list()
-    return Field(name, _FACT_LABELS.get(name, name), measure, values, [None] * len(values), {}, series.dtype == pl.Int64)
+    return Field(
+        name, _FACT_LABELS.get(name, name), measure, values, [None] * len(values), {}, series.dtype == pl.Int64
+    )
 
 
 def _fields_of_column(column: Column, frame: pl.DataFrame, language: str) -> list[Field]:

@@ -36,7 +36,9 @@ def _frame(name: str, rows: list[list[str | None]]) -> pl.DataFrame:
     seen: dict[str, int] = {}
     for place, heading in enumerate(header):
         if heading is None:
-            raise DataError("no_heading", f"Column {place + 1} of {name} has no heading. Name it.", {"column": place + 1})
+            raise DataError(
+                "no_heading", f"Column {place + 1} of {name} has no heading. Name it.", {"column": place + 1}
+            )
         if heading in seen:
             message = f"{name} has two columns called “{heading}” ({seen[heading] + 1} and {place + 1}). Rename one."
             raise DataError("double_heading", message, {"column": place + 1})
@@ -45,9 +47,11 @@ def _frame(name: str, rows: list[list[str | None]]) -> pl.DataFrame:
         extra = [cell for cell in row[len(header) :] if cell is not None]
         if extra:
             message = f"Row {number} of {name} has {len(row)} cells; the headings are {len(header)}."
-            raise DataError("too_many_cells", message + " Look for a missing quote or an unquoted comma.", {"row": number})
+            raise DataError(
+                "too_many_cells", message + " Look for a missing quote or an unquoted comma.", {"row": number}
+            )
     columns = {h: [row[i] if i < len(row) else None for row in body] for i, h in enumerate(header) if h}
-    return pl.DataFrame(columns, schema={h: pl.String for h in columns}, strict=False)
+    return pl.DataFrame(columns, schema=dict.fromkeys(columns, pl.String), strict=False)
 
 
 def _csv_rows(name: str, content: bytes) -> list[list[str | None]]:
@@ -76,7 +80,9 @@ def open_workbook(name: str, content: bytes) -> Any:
                 raise DataError("file_too_large", f"{name} unpacks to more than 1 GB.", {})
         return openpyxl.load_workbook(io.BytesIO(content), read_only=True, data_only=True)
     except (zipfile.BadZipFile, KeyError, ValueError, OSError) as error:
-        raise DataError("not_a_workbook", f"{name} is not a readable .xlsx file ({type(error).__name__}).", {}) from None
+        raise DataError(
+            "not_a_workbook", f"{name} is not a readable .xlsx file ({type(error).__name__}).", {}
+        ) from None
 
 
 def _xlsx_rows(name: str, content: bytes) -> list[list[str | None]]:

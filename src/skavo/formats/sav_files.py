@@ -54,7 +54,9 @@ def _write_table(path: Path, fields: list[Field]) -> None:
             formats[name] = {"date": "SDATE10", "moment": "DATETIME20", "time": "TIME8"}[field.measure]
         elif numeric:
             formats[name] = "F8.0" if field.whole or field.measure == "yes/no" or field.codes else "F10.2"
-    facts = {n for n, f in zip(names, fields, strict=True) if f.name.startswith("interview.") or f.name.endswith(".row")}
+    facts = {
+        n for n, f in zip(names, fields, strict=True) if f.name.startswith("interview.") or f.name.endswith(".row")
+    }
     frame = pd.DataFrame({n: pd.Series(v, dtype="float64" if n in formats else "object") for n, v in columns.items()})
     pyreadstat.write_sav(
         frame,

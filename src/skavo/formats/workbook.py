@@ -54,7 +54,9 @@ class _Reader:
         self.faults: list[CellFault] = []
         self.columns: dict[str, int] = {}
 
-    def fault(self, sheet: str, row: int, column: int, code: str, message: str, mend: str = "", severity: str = "error") -> None:
+    def fault(
+        self, sheet: str, row: int, column: int, code: str, message: str, mend: str = "", severity: str = "error"
+    ) -> None:
         self.faults.append(CellFault(sheet, row, column, severity, code, message, mend))
 
     def sheet(self, book: Any, name: str, needed: bool) -> _Sheet | None:
@@ -63,7 +65,14 @@ class _Reader:
             if needed:
                 names = [s.title for s in book.worksheets]
                 hint = nearest(name, names)
-                self.fault(name, 1, 1, "no_sheet", f"The sheet “{name}” is missing.", f"Rename {hint}." if hint else f"There are: {', '.join(names)}.")
+                self.fault(
+                    name,
+                    1,
+                    1,
+                    "no_sheet",
+                    f"The sheet “{name}” is missing.",
+                    f"Rename {hint}." if hint else f"There are: {', '.join(names)}.",
+                )
             return None
         rows = [[cell_text(cell) for cell in row] for row in found.iter_rows(values_only=True)]
         headings = [(h or "").strip() for h in rows[0]] if rows else []
@@ -111,7 +120,9 @@ def _read_about(reader: _Reader, sheet: _Sheet | None) -> dict[str, Any]:
             about["first"] = value
         else:
             known = ["Title [en]", "Questionnaire", "Languages", "First language"]
-            reader.fault("About", row, 1, "unknown_row", f"“{what}” says nothing here.", f"Known: {', '.join(known)}.", "doubt")
+            reader.fault(
+                "About", row, 1, "unknown_row", f"“{what}” says nothing here.", f"Known: {', '.join(known)}.", "doubt"
+            )
     return about
 
 
@@ -123,7 +134,9 @@ def _read_lists(reader: _Reader, sheet: _Sheet | None) -> list[CodeList]:
         if not name or code is None:
             reader.fault("Code lists", row, 1, "no_code", "A row needs a list and a code.", "Fill both cells.")
             continue
-        entry = Code(code=code, specify=_yes(values.pop("specify", None)), exclusive=_yes(values.pop("exclusive", None)))
+        entry = Code(
+            code=code, specify=_yes(values.pop("specify", None)), exclusive=_yes(values.pop("exclusive", None))
+        )
         values.pop("media", None)
         for heading, value in values.items():
             match = _LANG.match(heading)
@@ -188,7 +201,9 @@ def _check_of(part: Part, match: re.Match[str]) -> Check:
 def _set_plain(reader: _Reader, sheet: str, row: int, column: int, part: Part, field: str, value: str) -> None:
     if field in ("level", "least", "most"):
         if not value.isdecimal() or (field == "level" and not 1 <= int(value) <= 12):
-            reader.fault(sheet, row, column, "not_whole", f"“{value}” is not a whole number that fits here.", "Write 1, 2, 3 …")
+            reader.fault(
+                sheet, row, column, "not_whole", f"“{value}” is not a whole number that fits here.", "Write 1, 2, 3 …"
+            )
             return
         setattr(part, field, int(value))
     elif field == "sensitive":
@@ -199,7 +214,9 @@ def _set_plain(reader: _Reader, sheet: str, row: int, column: int, part: Part, f
         words = [w.strip().lower().replace("’", "'") for w in re.split(r"[,;]|\band\b", value) if w.strip()]
         unknown = [w for w in words if w not in _SPECIAL]
         if unknown:
-            reader.fault(sheet, row, column, "unknown_special", f"“{unknown[0]}” is no special answer.", "don't know, refused")
+            reader.fault(
+                sheet, row, column, "unknown_special", f"“{unknown[0]}” is no special answer.", "don't know, refused"
+            )
         part.special_answers = [_SPECIAL[w] for w in words if w in _SPECIAL]
     else:
         setattr(part, field, value)
@@ -211,13 +228,19 @@ def _set_plain(reader: _Reader, sheet: str, row: int, column: int, part: Part, f
 def write_workbook(script: Script) -> bytes:
     """The script as a workbook that read_workbook reads back to the same script."""
     packed = io.BytesIO()
-    book = xlsxwriter.Workbook(packed, {"strings_to_formulas": False, "strings_to_urls": False, "strings_to_numbers": False})
+    book = xlsxwriter.Workbook(
+        packed, {"strings_to_formulas": False, "strings_to_urls": False, "strings_to_numbers": False}
+    )
     bold, wrap = book.add_format({"bold": True, "bottom": 1}), book.add_format({"text_wrap": True, "valign": "top"})
     headings, rows = _script_rows(script)
     _write_sheet(book, "Script", headings, rows, bold, wrap)
     _write_sheet(book, "Code lists", *_list_rows(script), bold, wrap)
     about = [[f"Title [{lang}]", title] for lang, title in script.title.items()]
-    about += [["Questionnaire", script.name], ["Languages", ", ".join(script.languages)], ["First language", script.languages[0]]]
+    about += [
+        ["Questionnaire", script.name],
+        ["Languages", ", ".join(script.languages)],
+        ["First language", script.languages[0]],
+    ]
     _write_sheet(book, "About", ["What", "Value"], about, bold, wrap)
     book.close()
     return packed.getvalue()
@@ -260,7 +283,16 @@ def _part_row(part: Part, langs: list[str], checks: dict[str, int]) -> list[str]
             row += [check.rule, *_texts(check.message, langs)]
     special = ", ".join(word for word, name in _SPECIAL.items() if name in part.special_answers)
     least, most_codes = ("" if x is None else str(x) for x in (part.least, part.most))
-    return [*row, part.answer_needed, special, part.mask, least, most_codes, "yes" if part.sensitive else "", part.remark]
+    return [
+        *row,
+        part.answer_needed,
+        special,
+        part.mask,
+        least,
+        most_codes,
+        "yes" if part.sensitive else "",
+        part.remark,
+    ]
 
 
 def _texts(texts: Texts, langs: list[str]) -> list[str]:

@@ -17,7 +17,9 @@ _MOST_ROWS = 1_048_575
 def write_xlsx(data: DataSet, options: ExtractOptions) -> bytes:
     """All tables of `data` in one workbook, and a sheet `Codebook` with every variable and its codes."""
     packed = io.BytesIO()
-    book = xlsxwriter.Workbook(packed, {"constant_memory": False, "strings_to_formulas": False, "strings_to_urls": False})
+    book = xlsxwriter.Workbook(
+        packed, {"constant_memory": False, "strings_to_formulas": False, "strings_to_urls": False}
+    )
     bold = book.add_format({"bold": True, "bottom": 1})
     formats = {
         date: book.add_format({"num_format": "yyyy-mm-dd"}),

@@ -35,14 +35,24 @@ class Phone:
 
     def _call(self, method: str, path: str, body: Any = None, token: str | None = None) -> Any:
         data = body if isinstance(body, bytes) else None if body is None else json.dumps(body).encode()
-        headers = {"Content-Type": "application/json", "Authorization": f"Bearer {self.token if token is None else token}"}
+        headers = {
+            "Content-Type": "application/json",
+            "Authorization": f"Bearer {self.token if token is None else token}",
+        }
         request = urllib.request.Request(self.address + path, data=data, method=method, headers=headers)
         with urllib.request.urlopen(request, timeout=60) as answer:
             return json.loads(answer.read())
 
     def interview(
-        self, respondent: Respondent, *, rng: random.Random, started: datetime, minutes: float, language: str = "en",
-        break_off_at: str = "", keep_reason: str = "",
+        self,
+        respondent: Respondent,
+        *,
+        rng: random.Random,
+        started: datetime,
+        minutes: float,
+        language: str = "en",
+        break_off_at: str = "",
+        keep_reason: str = "",
     ) -> dict[str, Any]:
         """Fill one interview from the first screen to the last and pack it; return the document."""
         engine = Engine(self.release, {"now": started, "enumerator.name": self.enumerator}, language=language)

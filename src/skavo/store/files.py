@@ -29,7 +29,9 @@ def read_file(folder: Path, name: str) -> bytes:
     """The content of a file; raise DataError if it is missing or was damaged."""
     target = path_of_file(folder, name)
     if not target.exists():
-        raise DataError("file_missing", "This file is no longer in the store. Restore it from a backup.", {"hash": name})
+        raise DataError(
+            "file_missing", "This file is no longer in the store. Restore it from a backup.", {"hash": name}
+        )
     content = target.read_bytes()
     if hashlib.sha256(content).hexdigest() != name:
         raise DataError("file_damaged", "This file was damaged on disk. Restore it from a backup.", {"hash": name})

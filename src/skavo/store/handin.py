@@ -68,7 +68,9 @@ def hand_in(session: Session, device: Device, raw: bytes) -> Receipt:
     release = session.scalar(select(Release).where(Release.hash == document.release))
     if release is None or release.questionnaire.study_id != device.study_id:
         message = "This study has no release with the interview’s hash."
-        raise DataError("unknown_release", message + " Keep the interview and tell the office.", {"hash": document.release})
+        raise DataError(
+            "unknown_release", message + " Keep the interview and tell the office.", {"hash": document.release}
+        )
     interview = _new_interview(session, device, release, document, raw, digest)
     session.add(interview)
     session.flush()

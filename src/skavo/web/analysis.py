@@ -113,7 +113,7 @@ def behind(path: QuestionnairePath, body: Figure) -> Behind:
     with store().reading() as session:
         numbers = [int(k) for k in keys]
         query = select(Interview.number, Interview.id).where(Interview.questionnaire_id == path.questionnaire_id)
-        ids = {number: id_ for number, id_ in session.execute(query)}
+        ids = {row.number: row.id for row in session.execute(query)}
         releases = select(Release).where(Release.questionnaire_id == path.questionnaire_id).order_by(Release.number)
         wordings = [
             {"release": r.number, "wording": label_in(_wording(p), body.request.language)}
@@ -135,7 +135,9 @@ def _wording(part: dict[str, Any]) -> dict[str, str]:
 def saved(path: QuestionnairePath) -> list[SavedOut]:
     with store().reading() as session:
         questionnaire_or_404(session, path.questionnaire_id)
-        query = select(SavedTable).where(SavedTable.questionnaire_id == path.questionnaire_id).order_by(SavedTable.title)
+        query = (
+            select(SavedTable).where(SavedTable.questionnaire_id == path.questionnaire_id).order_by(SavedTable.title)
+        )
         return [_saved_out(t) for t in session.scalars(query)]
 
 
@@ -153,7 +155,10 @@ def save(path: QuestionnairePath, body: SavedIn) -> SavedOut:
     with store().session() as session:
         study_id = questionnaire_or_404(session, path.questionnaire_id).study_id
         made = SavedTable(
-            questionnaire_id=path.questionnaire_id, title=body.title, request=body.request.model_dump(), created_by=who()
+            questionnaire_id=path.questionnaire_id,
+            title=body.title,
+            request=body.request.model_dump(),
+            created_by=who(),
         )
         session.add(made)
         session.add(Event(study_id=study_id, kind="table saved", by=who(), detail={"title": body.title}))

@@ -8,7 +8,8 @@ from pathlib import Path
 
 from flask import Response
 from flask_login import LoginManager
-from flask_openapi3 import Info, OpenAPI
+from flask_openapi3.models.info import Info
+from flask_openapi3.openapi import OpenAPI
 from flask_wtf import CSRFProtect
 from flask_wtf.csrf import CSRFError
 

@@ -86,7 +86,8 @@ def _checks(rows: list[Any]) -> list[CheckLine]:
 
 
 def _rule_text(finding: dict[str, Any]) -> str:
-    return finding["rule"] or {"needed": "answer needed"}.get(finding["code"], finding["code"].replace("_", " "))
+    built_in = {"needed": "answer needed"}.get(finding["code"], str(finding["code"]).replace("_", " "))
+    return str(finding["rule"]) or built_in
 
 
 def _enumerators(rows: list[Any]) -> list[EnumeratorLine]:

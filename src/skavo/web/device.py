@@ -79,15 +79,21 @@ def pair(body: PairIn) -> Paired:
     with store().session() as session:
         code = session.scalar(select(PairingCode).where(PairingCode.code_hash == hash_of(plain_code(body.code))))
         if code is None or code.used_at is not None or code.expires_at < now():
-            reason = {None: "is not known"}.get(code, "was used already" if code and code.used_at else "is too old")
+            reason = "is not known" if code is None else "was used already" if code.used_at else "is too old"
             raise Problem("wrong_pairing_code", f"This code {reason}. Ask the office for a new one.")
         code.used_at = now()
         token = secrets.token_urlsafe(32)
         device = Device(
-            study_id=code.study_id, name=body.device, enumerator=code.enumerator, token_hash=hash_of(token), last_heard=now()
+            study_id=code.study_id,
+            name=body.device,
+            enumerator=code.enumerator,
+            token_hash=hash_of(token),
+            last_heard=now(),
         )
         session.add(device)
-        session.add(Event(study_id=code.study_id, kind="device paired", by=code.enumerator, detail={"device": body.device}))
+        session.add(
+            Event(study_id=code.study_id, kind="device paired", by=code.enumerator, detail={"device": body.device})
+        )
         study = session.get_one(Study, code.study_id)
         return Paired(token=token, device=device.name, enumerator=device.enumerator, study=study.title)
 

@@ -71,7 +71,10 @@ def make_code(path: StudyPath, body: PairingIn) -> PairingOut:
         study_or_404(session, path.study_id)
         session.add(
             PairingCode(
-                study_id=path.study_id, code_hash=hash_of(letters), enumerator=body.enumerator.strip(), expires_at=expires
+                study_id=path.study_id,
+                code_hash=hash_of(letters),
+                enumerator=body.enumerator.strip(),
+                expires_at=expires,
             )
         )
     address = f"{request.host_url}field/#pair={code}"

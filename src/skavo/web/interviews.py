@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any, Literal
 
+from flask_login import current_user
 from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy import ColumnElement, func, or_, select
 from sqlalchemy.orm import Session, defer
@@ -16,7 +17,7 @@ from skavo.store.handin import document_of, run_engine
 from skavo.store.models import Event, Interview, Release, Revision, now
 from skavo.web.permissions import may
 from skavo.web.problems import Problem, not_found
-from skavo.web.routing import Resource, current_user, data_sets, sees_sensitive, store, who
+from skavo.web.routing import Resource, data_sets, sees_sensitive, store, who
 from skavo.web.shapes import Body, InterviewPath, StudyPath
 
 api = Resource("interviews")
@@ -155,8 +156,10 @@ def ledger(path: StudyPath, query: LedgerQuery) -> Ledger:
             .limit(query.limit)
         )
         everything = [Interview.study_id == path.study_id, Interview.practice.is_(query.practice)]
-        states = session.execute(select(Interview.state, func.count()).where(*everything).group_by(Interview.state))
-        by_state = {state: count for state, count in states}
+        states = session.execute(
+            select(Interview.state, func.count().label("count")).where(*everything).group_by(Interview.state)
+        )
+        by_state = {row.state: row.count for row in states}
         names = select(Interview.enumerator).where(*everything).distinct().order_by(Interview.enumerator)
         return Ledger(
             lines=[_line(interview, number) for interview, number in rows],
@@ -270,9 +273,13 @@ def path_of_change(change: Change) -> str:
 
 
 def _neighbour(session: Session, interview: Interview, *, before: bool) -> int | None:
-    query = select(Interview.id).where(Interview.study_id == interview.study_id, Interview.practice == interview.practice)
+    query = select(Interview.id).where(
+        Interview.study_id == interview.study_id, Interview.practice == interview.practice
+    )
     if before:
-        return session.scalar(query.where(Interview.number < interview.number).order_by(Interview.number.desc()).limit(1))
+        return session.scalar(
+            query.where(Interview.number < interview.number).order_by(Interview.number.desc()).limit(1)
+        )
     return session.scalar(query.where(Interview.number > interview.number).order_by(Interview.number).limit(1))
 
 
@@ -283,7 +290,7 @@ def decide(path: InterviewPath, body: StateIn) -> Reading:
         interview = interview_or_404(session, path.interview_id)
         if body.state == "sent back" and not body.remark.strip():
             raise Problem("no_remark", "Say what the enumerator should look at again.")
-        if interview.state != body.state:
+        if interview.state != body.state or body.remark.strip():
             session.add(_event(interview, body.state, before=interview.state, remark=body.remark.strip()))
             interview.state = body.state
             session.flush()

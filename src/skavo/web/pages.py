@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from flask import Blueprint, Response, redirect, request, send_from_directory
+from flask import Blueprint, Response, abort, redirect, request, send_from_directory
 from werkzeug.wrappers import Response as AnyResponse
 
 STATIC = Path(__file__).parent / "static"
@@ -26,7 +26,7 @@ def _page(name: str) -> Response:
 def office(path: str = "") -> AnyResponse:
     """A file of the build where there is one, the office page for every other address."""
     if path.startswith(("api/", "openapi")):
-        return Response("", status=404)
+        abort(404)
     target = STATIC / path
     if path and target.is_file() and STATIC in target.resolve().parents:
         return asset(path)

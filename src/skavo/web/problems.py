@@ -28,7 +28,9 @@ def not_found(what: str) -> Problem:
 
 
 def problem(code: str, message: str, status: int, details: dict[str, Any] | None = None) -> Response:
-    response = jsonify({"type": "about:blank", "title": message, "status": status, "code": code, "details": details or {}})
+    response = jsonify(
+        {"type": "about:blank", "title": message, "status": status, "code": code, "details": details or {}}
+    )
     response.status_code = status
     response.content_type = "application/problem+json"
     return response

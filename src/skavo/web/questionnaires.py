@@ -271,7 +271,9 @@ def make_release(path: QuestionnairePath, body: ReleaseIn) -> ReleaseOut:
         compiled = compile_script(Script.model_validate(questionnaire.script))
         if compiled.release is None:
             count = len(compiled.errors)
-            message = f"The script has {count} error{'s' if count > 1 else ''}. Mend {'them' if count > 1 else 'it'} first."
+            message = (
+                f"The script has {count} error{'s' if count > 1 else ''}. Mend {'them' if count > 1 else 'it'} first."
+            )
             raise Problem("has_errors", message, {"findings": [asdict(f) for f in compiled.errors]})
         digest, newest = content_hash(compiled.release), _newest(session, questionnaire.id)
         if newest is not None and newest.hash == digest:

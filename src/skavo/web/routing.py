@@ -8,8 +8,8 @@ from typing import Any
 
 from flask import Response, current_app, g, jsonify, request
 from flask_login import current_user
-from flask_openapi3 import APIBlueprint
-from pydantic import BaseModel, TypeAdapter
+from flask_openapi3.blueprint import APIBlueprint
+from pydantic import BaseModel, RootModel, TypeAdapter
 
 from skavo.store.database import Store
 from skavo.store.datasets import DataSets
@@ -53,10 +53,9 @@ class Resource(APIBlueprint):
 def _response_of(returns: Any) -> Any:
     if isinstance(returns, type) and issubclass(returns, BaseModel):
         return returns
-    inner = returns.__args__[0]
-    from pydantic import RootModel
-
-    return type(f"{inner.__name__}List", (RootModel[list[inner]],), {"__module__": inner.__module__})
+    inner: Any = returns.__args__[0]
+    base: Any = RootModel.__class_getitem__(list[inner])
+    return type(f"{inner.__name__}List", (base,), {"__module__": inner.__module__})
 
 
 def _as_response(result: Any, status: int) -> Response:

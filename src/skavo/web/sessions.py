@@ -21,7 +21,7 @@ _hasher = PasswordHasher()
 _DUMMY = _hasher.hash("nobody has this password")
 
 
-class SignedIn(UserMixin):
+class SignedIn(UserMixin):  # type: ignore[misc]
     """Who is asking."""
 
     def __init__(self, user: User) -> None:
@@ -60,7 +60,7 @@ def load_user(user_id: str) -> SignedIn | None:
 def _who() -> Who:
     if not current_user.is_authenticated:
         return Who(csrf_token=generate_csrf())
-    granted = sorted(p for name, ps in ROLES.items() if name == current_user.role for p in ps)
+    granted: list[str] = sorted(p for name, ps in ROLES.items() if name == current_user.role for p in ps)
     return Who(
         name=current_user.name, login=current_user.login, role=current_user.role, permissions=granted,
         csrf_token=generate_csrf(),

@@ -102,7 +102,9 @@ def study_or_404(session: Session, study_id: int) -> Study:
 def _out(session: Session, study: Study) -> StudyOut:
     releases = select(func.count()).where(Release.questionnaire_id == Questionnaire.id).scalar_subquery()
     lines = session.execute(select(Questionnaire, releases).where(Questionnaire.study_id == study.id))
-    interviews = session.scalar(select(func.count()).where(Interview.study_id == study.id, Interview.practice.is_(False)))
+    interviews = session.scalar(
+        select(func.count()).where(Interview.study_id == study.id, Interview.practice.is_(False))
+    )
     return StudyOut(
         id=study.id, title=study.title, purpose=study.purpose, population=study.population,
         time_zone=study.time_zone, created_at=study.created_at, interviews=interviews or 0,
@@ -162,9 +164,7 @@ def _counts(session: Session, study_id: int) -> dict[str, int]:
     doubts = sum(len(compile_script(Script.model_validate(q.script)).errors) for q in questionnaires)
     unread = session.scalar(select(func.count()).where(*mine, Interview.read_at.is_(None)))
     broken = select(func.count()).where(*mine, Interview.state == "arrived", Interview.hard_findings > 0)
-    steps = sum(
-        len(data_sets().of(session, q.id).problems) for q in questionnaires if _has_interviews(session, q.id)
-    )
+    steps = sum(len(data_sets().of(session, q.id).problems) for q in questionnaires if _has_interviews(session, q.id))
     open_tables = select(func.count()).where(
         OutsideTable.questionnaire_id.in_([q.id for q in questionnaires]), OutsideTable.joined.is_(None)
     )
@@ -179,7 +179,9 @@ def _counts(session: Session, study_id: int) -> dict[str, int]:
 
 
 def _has_interviews(session: Session, questionnaire_id: int) -> bool:
-    return session.scalar(select(Interview.id).where(Interview.questionnaire_id == questionnaire_id).limit(1)) is not None
+    return (
+        session.scalar(select(Interview.id).where(Interview.questionnaire_id == questionnaire_id).limit(1)) is not None
+    )
 
 
 def silent_devices(session: Session, study_id: int) -> list[Device]:

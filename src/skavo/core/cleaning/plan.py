@@ -162,7 +162,10 @@ def _edit(table: Table, column: Column, edits: _Edits, step: int) -> tuple[Table
         if before == after:
             continue
         changes.append(Change(step, table.layout.name, keys[i][0], tuple(keys[i][1:]), name, before, after))
-        values[i], reasons[i] = (float(value) if column.measure == "number" and not column.whole and value is not None else value), reason
+        values[i], reasons[i] = (
+            (float(value) if column.measure == "number" and not column.whole and value is not None else value),
+            reason,
+        )
     edited = frame.with_columns(
         pl.Series(name, values, dtype=dtype_of(column)), pl.Series(why(name), reasons, dtype=WHY)
     )
@@ -178,7 +181,9 @@ def _json(value: Any) -> Any:
     if isinstance(value, float):
         return int(value) if value == int(value) else value
     written = write_answer(value)
-    return float(written) if isinstance(written, str) and not isinstance(value, str) and _is_number(written) else written
+    return (
+        float(written) if isinstance(written, str) and not isinstance(value, str) and _is_number(written) else written
+    )
 
 
 def _is_number(text: str) -> bool:

@@ -92,9 +92,7 @@ def joined_name(source: str, column: str) -> str:
     return plain.strip("_")[:32]
 
 
-def _with_columns(
-    table: Table, outside: pl.DataFrame, source: str, take: list[str], found: list[int | None]
-) -> Table:
+def _with_columns(table: Table, outside: pl.DataFrame, source: str, take: list[str], found: list[int | None]) -> Table:
     frame, columns = table.frame, list(table.layout.columns)
     for name in take:
         raw = outside[name].cast(pl.String).to_list()
@@ -102,7 +100,10 @@ def _with_columns(
         variable = joined_name(source, name)
         column = _column(variable, source, name, values)
         typed = [float(v) if v is not None else None for v in values] if column.measure == "number" else values
-        reasons = [None if v is not None else "not_asked" if f is None else "unanswered" for v, f in zip(values, found, strict=True)]
+        reasons = [
+            None if v is not None else "not_asked" if f is None else "unanswered"
+            for v, f in zip(values, found, strict=True)
+        ]
         frame = frame.with_columns(pl.Series(variable, typed), pl.Series(why(variable), reasons, dtype=WHY))
         columns = [c for c in columns if c.variable != variable] + [column]
     return Table(replace(table.layout, columns=tuple(columns)), frame)

@@ -32,7 +32,9 @@ class DataRules:
             for column in table.layout.columns:
                 code_list = column.variable if column.measure in ("code", "codes") else None
                 kind = Type(column.measure, code_list)  # type: ignore[arg-type]
-                symbols[column.variable] = Symbol(column.variable, len(self.known), kind, self.rosters[table.layout.name])
+                symbols[column.variable] = Symbol(
+                    column.variable, len(self.known), kind, self.rosters[table.layout.name]
+                )
                 self.known.append((table, column))
         names = {rosters[-1]: name for name, rosters in self.rosters.items()}
         self.scope = Scope(symbols, self._codes, roster_names=names)

@@ -81,6 +81,4 @@ def chi_square(counts: NDArray[np.int64]) -> ChiSquare | None:
     if table.shape[0] < 2 or table.shape[1] < 2:
         return None
     result = stats.chi2_contingency(table, correction=False)
-    return ChiSquare(
-        float(result.statistic), int(result.dof), float(result.pvalue), float(result.expected_freq.min())
-    )
+    return ChiSquare(float(result.statistic), int(result.dof), float(result.pvalue), float(result.expected_freq.min()))

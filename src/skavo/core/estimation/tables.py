@@ -114,7 +114,9 @@ def _bring_in(data: DataSet, table: Table, frame: pl.DataFrame, outer: str, vari
     if keys != list(table.layout.keys[: len(keys)]):
         message = f"“{variable}” and the other variables are asked in different rosters."
         raise EstimationError("different_rosters", message)
-    return frame.join(data[outer].frame.select([*keys, variable, why(variable)]), on=keys, how="left", maintain_order="left")
+    return frame.join(
+        data[outer].frame.select([*keys, variable, why(variable)]), on=keys, how="left", maintain_order="left"
+    )
 
 
 def _where(data: DataSet, table: str, text: str) -> list[bool]:
@@ -261,7 +263,10 @@ def interviews_behind(data: DataSet, request: TableRequest, row: str, column: st
     """The keys of the interviews behind one figure, each once, in order of the data set."""
     table, frame = _prepare(data, request)
     selected = in_base(frame, request.variable, request.special_in_base and request.show == "share")
-    for variable, value in ((request.variable if request.show == "share" else request.by, row), (request.across, column)):
+    for variable, value in (
+        (request.variable if request.show == "share" else request.by, row),
+        (request.across, column),
+    ):
         if variable and value == ALL and variable != request.variable:
             selected &= in_base(frame, variable, request.special_in_base)
         elif variable and value != ALL:
@@ -272,4 +277,4 @@ def interviews_behind(data: DataSet, request: TableRequest, row: str, column: st
     return frame.filter(pl.Series(selected))[KEY].unique(maintain_order=True).to_list()
 
 
-__all__ = ["INTERVIEWS", "Cell", "Category", "ResultTable", "TableRequest", "interviews_behind", "make_table"]
+__all__ = ["INTERVIEWS", "Category", "Cell", "ResultTable", "TableRequest", "interviews_behind", "make_table"]

@@ -37,14 +37,26 @@ MESSAGES: dict[str, dict[str, str]] = {
         "fr": "Cette réponse exclut les autres.",
         "ar": "هذه الإجابة لا تجتمع مع غيرها.",
     },
-    "too_few": {"en": "Choose at least {least}.", "fr": "Choisissez-en au moins {least}.", "ar": "اختر {least} على الأقل."},
-    "too_many": {"en": "Choose at most {most}.", "fr": "Choisissez-en au plus {most}.", "ar": "اختر {most} على الأكثر."},
+    "too_few": {
+        "en": "Choose at least {least}.",
+        "fr": "Choisissez-en au moins {least}.",
+        "ar": "اختر {least} على الأقل.",
+    },
+    "too_many": {
+        "en": "Choose at most {most}.",
+        "fr": "Choisissez-en au plus {most}.",
+        "ar": "اختر {most} على الأكثر.",
+    },
     "no_special_answer": {
         "en": "Don’t know and refused are not allowed here.",
         "fr": "Ne sait pas et refus ne sont pas admis ici.",
         "ar": "لا يعرف ورفض غير مسموح بهما هنا.",
     },
-    "wrong": {"en": "This answer does not fit.", "fr": "Cette réponse ne convient pas.", "ar": "هذه الإجابة غير مناسبة."},
+    "wrong": {
+        "en": "This answer does not fit.",
+        "fr": "Cette réponse ne convient pas.",
+        "ar": "هذه الإجابة غير مناسبة.",
+    },
 }
 WORDS: dict[str, dict[str, str]] = {
     "yes": {"en": "Yes", "fr": "Oui", "ar": "نعم"},

@@ -9,7 +9,11 @@ from skavo.core.rules.evaluate import Row
 
 def path_of(release: Release, index: int, row: Row) -> str:
     part = release.parts[index]
-    around = [piece for roster, name in zip(part.rosters, row, strict=True) for piece in (release.parts[roster].variable, str(name))]
+    around = [
+        piece
+        for roster, name in zip(part.rosters, row, strict=True)
+        for piece in (release.parts[roster].variable, str(name))
+    ]
     return "/".join([*around, part.variable or f"#{part.raw['id']}"])
 
 

@@ -102,9 +102,7 @@ def _part(index: int, raw: dict[str, Any]) -> PartSpec:
         default=_bound(raw["default"]),
         code_filter=_bound(raw["code_filter"]),
         checks=[
-            CompiledCheck(
-                c["strength"], c["text"], bind(c["rule"]), c["message"], frozenset(variables_in(c["rule"]))
-            )
+            CompiledCheck(c["strength"], c["text"], bind(c["rule"]), c["message"], frozenset(variables_in(c["rule"])))
             for c in raw["checks"]
         ],
     )

@@ -102,7 +102,11 @@ def show_step(engine: Engine, path: str) -> dict[str, Any]:
             {"code": c["code"], "label": engine.label(part.raw["code_list"], c["code"]), "exclusive": c["exclusive"]}
             for c in codes
         ],
-        "value": write_answer(value) if value is not None else engine.answers.get(path) if (index, row) in engine.wrong else None,
+        "value": write_answer(value)
+        if value is not None
+        else engine.answers.get(path)
+        if (index, row) in engine.wrong
+        else None,
         "special": engine.special[index].get(row),
         "special_allowed": part.raw["special"],
         "needed": part.kind.takes_answer and engine.is_needed(part, row),
@@ -162,7 +166,9 @@ def overview(engine: Engine) -> list[dict[str, Any]]:
                 "answer": word(special, engine.language) if special else shown,
                 "state": "special" if special else "answered" if value is not None else "open",
                 "broken": sum(
-                    1 for b in engine.broken.get(place, []) if not engine.kept.get(f"{path_of(engine.release, *place)}#{b.check}")
+                    1
+                    for b in engine.broken.get(place, [])
+                    if not engine.kept.get(f"{path_of(engine.release, *place)}#{b.check}")
                 ),
             }
         )

@@ -147,7 +147,9 @@ class _Compiler:
         self.findings += [from_fault(f, entry.source, part.id, "derived") for f in faults]
         if tree is not None and part.variable in self.symbols:
             symbol = self.symbols[part.variable]
-            self.symbols[part.variable] = Symbol(symbol.name, symbol.index, rule_type(part.derived, scope), symbol.rosters)
+            self.symbols[part.variable] = Symbol(
+                symbol.name, symbol.index, rule_type(part.derived, scope), symbol.rosters
+            )
         return tree
 
     def _default(self, entry: Entry, scope: Scope) -> Any | None:
@@ -179,7 +181,9 @@ class _Compiler:
         if form == "times":
             return _form("times", self._rule(entry, "repeated", text, before, NUMBER, offset))
         if form == "while":
-            return _form("while", self._rule(entry, "repeated", text, self._scope(inside, entry.end - 1), YES_NO, offset))
+            return _form(
+                "while", self._rule(entry, "repeated", text, self._scope(inside, entry.end - 1), YES_NO, offset)
+            )
         symbol = before.symbols.get(text)
         tree = self._rule(entry, "repeated", text, before, None, offset)
         if tree is not None and symbol is not None and symbol.type.name != "codes":

@@ -41,7 +41,9 @@ def _check_ids(script: Script) -> Iterator[Finding]:
     seen: set[str] = set()
     for line, part in enumerate(script.parts):
         if part.id in seen:
-            yield _error(line, part, "id", "double_id", "Two parts have the same lasting identity.", "Give it a new one.")
+            yield _error(
+                line, part, "id", "double_id", "Two parts have the same lasting identity.", "Give it a new one."
+            )
         seen.add(part.id)
 
 
@@ -51,16 +53,32 @@ def _check_names(entries: list[Entry]) -> Iterator[Finding]:
         part, name = entry.part, entry.part.variable
         if not name:
             if part.kind not in ("section", "statement"):
-                yield _error(entry.source, part, "variable", "no_variable", "A variable is missing.", "Name the answer.")
+                yield _error(
+                    entry.source, part, "variable", "no_variable", "A variable is missing.", "Name the answer."
+                )
             continue
         if not _VARIABLE.fullmatch(name):
             message = f"“{name}” is no variable name."
             mend = f"Small letters, digits and _ only, a letter first: {suggest_variable(name)}"
             yield _error(entry.source, part, "variable", "wrong_variable", message, mend)
         elif len(name) > 32:
-            yield _error(entry.source, part, "variable", "long_variable", f"“{name}” has {len(name)} characters.", "Use at most 32.")
+            yield _error(
+                entry.source,
+                part,
+                "variable",
+                "long_variable",
+                f"“{name}” has {len(name)} characters.",
+                "Use at most 32.",
+            )
         elif name in RESERVED:
-            yield _error(entry.source, part, "variable", "reserved", f"“{name}” is a word of the rule language.", f"Use {name}_ and a second word.")
+            yield _error(
+                entry.source,
+                part,
+                "variable",
+                "reserved",
+                f"“{name}” is a word of the rule language.",
+                f"Use {name}_ and a second word.",
+            )
         if name in seen:
             first = seen[name]
             message = f"“{name}” is already the variable of line {first.source + 1}."
@@ -89,7 +107,14 @@ def _check_part(script: Script, line: int, part: Part, level_above: int) -> Iter
     yield from _check_list_of(script, line, part, kind.uses_codes)
     for special in part.special_answers:
         if special not in SPECIAL_ANSWERS:
-            yield _error(line, part, "special_answers", "unknown_special", f"“{special}” is no special answer.", "dont_know, refused")
+            yield _error(
+                line,
+                part,
+                "special_answers",
+                "unknown_special",
+                f"“{special}” is no special answer.",
+                "dont_know, refused",
+            )
     if part.least is not None and part.most is not None and part.least > part.most:
         yield _error(line, part, "least", "least_above_most", "The least number is above the most.", "Swap them.")
     if part.kind != "derived value":
@@ -101,7 +126,9 @@ def _check_list_of(script: Script, line: int, part: Part, uses_codes: bool) -> I
         return
     names = [entry.name for entry in script.code_lists]
     if not part.code_list:
-        yield _error(line, part, "code_list", "no_code_list", "A code list is missing.", "Choose one or write a new one.")
+        yield _error(
+            line, part, "code_list", "no_code_list", "A code list is missing.", "Choose one or write a new one."
+        )
     elif part.code_list not in names:
         hint = nearest(part.code_list, names)
         mend = f"Did you mean {hint}?" if hint else f"Write the list {part.code_list}."
@@ -123,7 +150,13 @@ def _check_codes(script: Script) -> Iterator[Finding]:
     seen_lists: set[str] = set()
     for entry in script.code_lists:
         if entry.name in seen_lists:
-            yield Finding("error", "double_list", f"Two code lists are called “{entry.name}”.", "Rename one.", code_list=entry.name)
+            yield Finding(
+                "error",
+                "double_list",
+                f"Two code lists are called “{entry.name}”.",
+                "Rename one.",
+                code_list=entry.name,
+            )
         seen_lists.add(entry.name)
         if not _VARIABLE.fullmatch(entry.name):
             mend = f"Small letters, digits and _ only: {suggest_variable(entry.name)}"
@@ -137,9 +170,27 @@ def _check_list(script: Script, entry: CodeList) -> Iterator[Finding]:
     seen: set[str] = set()
     for code in entry.codes:
         if code.code in seen:
-            yield Finding("error", "double_code", f"The list {entry.name} has the code “{code.code}” twice.", "Change one.", code_list=entry.name)
+            yield Finding(
+                "error",
+                "double_code",
+                f"The list {entry.name} has the code “{code.code}” twice.",
+                "Change one.",
+                code_list=entry.name,
+            )
         seen.add(code.code)
         if not _CODE.fullmatch(code.code):
-            yield Finding("error", "wrong_code", f"“{code.code}” is no code.", 'No spaces, commas, quotes, / or braces.', code_list=entry.name)
+            yield Finding(
+                "error",
+                "wrong_code",
+                f"“{code.code}” is no code.",
+                "No spaces, commas, quotes, / or braces.",
+                code_list=entry.name,
+            )
         if not code.label.get(script.languages[0], "").strip():
-            yield Finding("error", "no_label", f"The code {code.code} of {entry.name} has no label.", "Write one.", code_list=entry.name)
+            yield Finding(
+                "error",
+                "no_label",
+                f"The code {code.code} of {entry.name} has no label.",
+                "Write one.",
+                code_list=entry.name,
+            )

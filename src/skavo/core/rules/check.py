@@ -179,7 +179,11 @@ class _Checker:
         if symbol is None or roster.type != ROWS or roster.index not in symbol.rosters:
             inside = [s.name for s in self.scope.symbols.values() if roster.index in s.rosters]
             hint = nearest(name.text, inside)
-            mend = f"Did you mean {owner.text}.{hint}?" if hint else f"{owner.text} asks: {', '.join(inside) or 'nothing'}."
+            mend = (
+                f"Did you mean {owner.text}.{hint}?"
+                if hint
+                else f"{owner.text} asks: {', '.join(inside) or 'nothing'}."
+            )
             return self.fault("unknown_name", f"“{owner.text}” asks nothing called “{name.text}”.", name.span, mend)
         if not self._reachable(symbol, node):
             return _NOTHING
@@ -300,7 +304,7 @@ class _Checker:
             return _NOTHING
         second, _ = self._ordering("le", Node("le", (value, high), node.span))
         if low.op == high.op == "number" and float(low.text) > float(high.text):
-            self.fault("empty_range", "The first limit is above the second.", node.span, "Write the smaller one first.")
+            self.fault("empty_range", "The first limit is above the second.", low.span, "Write the smaller one first.")
         return ["between", first[1], first[2], second[2]], YES_NO
 
     def _membership(self, op: str, node: Node) -> Typed:
@@ -444,7 +448,9 @@ class _Checker:
             return self._over_bare_name(node, target, symbol)
         owner = self.scope.symbols.get(target.args[0].text) if target.op == "dotted" else None
         if owner is None or owner.type != ROWS:
-            return self.fault("needs_roster", f"“{node.text}” goes over a roster.", target.span, "Write roster.variable.")
+            return self.fault(
+                "needs_roster", f"“{node.text}” goes over a roster.", target.span, "Write roster.variable."
+            )
         inner = self._rosters_of(owner)
         outer, self.scope = self.scope, self.scope.inside(inner)
         tree, kind = self.check(target)
@@ -453,7 +459,9 @@ class _Checker:
         if kind == UNKNOWN:
             return _NOTHING
         if node.text in ("sum", "mean") and kind != NUMBER:
-            self.fault("wrong_type", f"“{node.text}” needs numbers; {target.args[1].text} is {kind.words}.", target.span)
+            self.fault(
+                "wrong_type", f"“{node.text}” needs numbers; {target.args[1].text} is {kind.words}.", target.span
+            )
         return self._over(node.text, inner, tree, where), kind
 
     def _over_bare_name(self, node: Node, target: Node, symbol: Symbol | None) -> Typed:
@@ -465,8 +473,12 @@ class _Checker:
 
     def _over_rows(self, node: Node, target: Node, symbol: Symbol | None) -> Typed:
         if symbol is None:
-            return self._unknown_name(target.text, target.span) if target.op == "name" else self.fault(
-                "needs_roster", f"“{node.text}” counts the rows of a roster.", target.span, "Write its variable."
+            return (
+                self._unknown_name(target.text, target.span)
+                if target.op == "name"
+                else self.fault(
+                    "needs_roster", f"“{node.text}” counts the rows of a roster.", target.span, "Write its variable."
+                )
             )
         if symbol.type != ROWS:
             return self.fault("needs_roster", f"“{target.text}” is not a roster.", target.span)

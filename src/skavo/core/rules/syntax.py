@@ -58,7 +58,9 @@ def _parser() -> Lark:
 def parse_rule(text: str) -> Node:
     """Return the syntax tree of `text`; raise RuleSyntaxError with the first fault met."""
     if not text.strip():
-        raise RuleSyntaxError(Fault("empty_rule", "The rule is empty.", Span(0, len(text)), "Write a rule or remove it."))
+        raise RuleSyntaxError(
+            Fault("empty_rule", "The rule is empty.", Span(0, len(text)), "Write a rule or remove it.")
+        )
     try:
         return _node(_parser().parse(text))
     except UnexpectedInput as error:
@@ -109,7 +111,9 @@ def _explain(error: UnexpectedInput, text: str) -> Fault:
         if found == '"':
             return Fault("open_text", "This text has no closing quote.", Span(at, len(text)), 'Close it with ".')
         if found in "'‘’“”":
-            return Fault("wrong_quote", "Texts stand in straight double quotes.", Span(at, at + 1), 'Use " on both sides.')
+            return Fault(
+                "wrong_quote", "Texts stand in straight double quotes.", Span(at, at + 1), 'Use " on both sides.'
+            )
         return Fault("wrong_character", f"“{found}” has no meaning in a rule.", Span(at, at + 1), "Remove it.")
     if isinstance(error, UnexpectedToken) and error.token.type != "$END":
         token = error.token
@@ -124,5 +128,9 @@ def _explain(error: UnexpectedInput, text: str) -> Fault:
     wanted = [words for key, words in _EXPECTED.items() if key in accepts]
     end = len(text.rstrip())
     place = Span(max(0, end - 1), end)
-    missing = f"{wanted[0]} is missing" if wanted and isinstance(error, UnexpectedToken | UnexpectedEOF) else "something is missing"
+    missing = (
+        f"{wanted[0]} is missing"
+        if wanted and isinstance(error, UnexpectedToken | UnexpectedEOF)
+        else "something is missing"
+    )
     return Fault("unfinished", f"The rule stops too early: {missing}.", place, "Finish the sentence.")

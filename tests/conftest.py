@@ -1,0 +1,27 @@
+"""What several tests share: small questionnaires, stores and servers with a study in them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from skavo.demo.build import build_study
+from skavo.server import Server
+from skavo.store.database import Store, open_store
+
+
+@pytest.fixture
+def store(tmp_path: Path) -> Store:
+    return open_store(tmp_path / "store")
+
+
+@pytest.fixture
+def server(tmp_path: Path) -> Iterator[Server]:
+    """A running server with the demo's people, questionnaire and release, but no interviews."""
+    running = Server(tmp_path / "served", "127.0.0.1", 0, limits=False)
+    build_study(running.store)
+    running.start()
+    yield running
+    running.stop()

@@ -1,0 +1,143 @@
+"""Extracts read back by other libraries: spreadsheets, plain text, labelled data."""
+
+from __future__ import annotations
+
+import io
+import zipfile
+from datetime import date, time
+from pathlib import Path
+from typing import Any
+
+import openpyxl
+import pandas as pd
+import pyreadstat
+import pytest
+
+from skavo.core.dataset.flatten import DataSet
+from skavo.core.questionnaire.script import Code, CodeList
+from skavo.formats.csv_files import write_csv_zip
+from skavo.formats.extract import ExtractOptions
+from skavo.formats.sav_files import write_sav_zip
+from skavo.formats.xlsx_files import write_xlsx
+from tests.core.test_dataset import data_of
+from tests.samples import code_list, part, release_of, script
+
+YEARS = CodeList(name="level", codes=[Code(code=str(n), label={"en": f"Level {n}"}) for n in (1, 2, 3)])
+SAMPLE = script(
+    part(1, "single answer", "trade", code_list="trade", special_answers=["refused"]),
+    part(1, "single answer", "level", code_list="level", special_answers=["dont_know"]),
+    part(1, "multiple answer", "tools", code_list="tool"),
+    part(1, "whole number", "workers", special_answers=["dont_know", "refused"]),
+    part(1, "decimal", "earnings", asked_when="workers > 0"),
+    part(1, "date", "since", special_answers=["refused"]),
+    part(1, "time", "opens"),
+    part(1, "yes/no", "paid"),
+    part(1, "text", "remark", sensitive=True),
+    part(1, "roster", "staff", repeated="workers times"),
+    part(2, "whole number", "age", wording={"en": "How old is person {row}?"}),
+    lists=(code_list("trade", "bicycle", "phone"), code_list("tool", "saw", "vice"), YEARS),
+)
+ROWS: list[dict[str, Any]] = [
+    {"trade": "phone", "level": "2", "tools": ["vice"], "workers": 2, "earnings": "10.25", "since": "2027-03-14", "opens": "08:30", "paid": True, "remark": "=1+1", "staff/1/age": 30},
+    {"trade": {"special": "refused"}, "level": {"special": "dont_know"}, "workers": {"special": "dont_know"}, "since": {"special": "refused"}, "paid": False},
+    {"workers": 0},
+]  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def data() -> DataSet:
+    return data_of(release_of(SAMPLE), ROWS)
+
+
+def test_a_workbook_has_a_sheet_for_each_table_linked_by_keys(data: DataSet) -> None:
+    book = openpyxl.load_workbook(io.BytesIO(write_xlsx(data, ExtractOptions(masked=False))))
+    assert book.sheetnames == ["interviews", "staff", "Codebook"]
+    rows = list(book["interviews"].iter_rows(values_only=True))
+    first = dict(zip(rows[0], rows[1], strict=True))
+    assert (first["interview.key"], first["trade"], first["workers"], first["earnings"]) == ("0001", "phone", 2, 10.25)
+    assert (first["tools_saw"], first["tools_vice"], first["paid"]) == (0, 1, 1)
+    assert first["since"].date() == date(2027, 3, 14)
+    assert first["remark"] == "=1+1"
+    second = dict(zip(rows[0], rows[2], strict=True))
+    assert (second["trade"], second["workers"], second["earnings"], second["opens"]) == (
+        "[refused]",
+        "[don’t know]",
+        "[not asked]",
+        None,
+    )
+    staff = list(book["staff"].iter_rows(values_only=True))
+    assert staff[:3] == [("interview.key", "staff.row", "age"), ("0001", "1", 30), ("0001", "2", None)]
+
+
+def test_columns_keep_the_order_of_the_questionnaire_and_headings_may_be_labels(data: DataSet) -> None:
+    book = openpyxl.load_workbook(io.BytesIO(write_xlsx(data, ExtractOptions(headings="labels", cells="labels"))))
+    headings = [cell.value for cell in book["interviews"][1]]
+    assert headings[7:12] == [
+        "Wording of trade",
+        "Wording of level",
+        "Wording of tools: Saw",
+        "Wording of tools: Vice",
+        "Wording of workers",
+    ]
+    assert book["interviews"]["H2"].value == "Phone"
+
+
+def test_sensitive_variables_stay_out_unless_asked_for(data: DataSet) -> None:
+    book = openpyxl.load_workbook(io.BytesIO(write_xlsx(data, ExtractOptions())))
+    assert "remark" not in [cell.value for cell in book["interviews"][1]]
+
+
+def test_no_cell_of_a_csv_file_is_taken_for_a_formula(data: DataSet) -> None:
+    with zipfile.ZipFile(io.BytesIO(write_csv_zip(data, ExtractOptions(format="csv", masked=False)))) as packed:
+        frame = pd.read_csv(io.BytesIO(packed.read("interviews.csv")), dtype=str, keep_default_na=False)
+    assert frame["remark"].tolist() == ["'=1+1", "", ""]
+    assert frame["level"].tolist() == ["2", "[don’t know]", ""]
+    assert frame["opens"].tolist() == ["08:30", "", ""]
+
+
+def test_labelled_data_keeps_labels_and_kinds_of_missing(data: DataSet, tmp_path: Path) -> None:
+    with zipfile.ZipFile(io.BytesIO(write_sav_zip(data, ExtractOptions(format="sav", masked=False)))) as packed:
+        packed.extractall(tmp_path)
+    frame, meta = pyreadstat.read_sav(str(tmp_path / "interviews.sav"), user_missing=True)
+    assert meta.column_names_to_labels["workers"] == "Wording of workers"
+    assert meta.variable_value_labels["level"] == {
+        1.0: "Level 1",
+        2.0: "Level 2",
+        3.0: "Level 3",
+        -97.0: "not asked",
+        -98.0: "don’t know",
+        -99.0: "refused",
+    }
+    assert meta.variable_value_labels["trade"]["phone"] == "Phone"
+    assert {r["lo"] for r in meta.missing_ranges["workers"]} == {-97.0, -98.0, -99.0}
+    assert frame["workers"].tolist() == [2.0, -98.0, 0.0]
+    assert frame["earnings"].tolist() == [10.25, -97.0, -97.0]
+    assert frame["trade"].tolist() == ["phone", "#ref", ""]
+    assert frame["since"].tolist()[0] == date(2027, 3, 14)
+    plain, _ = pyreadstat.read_sav(str(tmp_path / "interviews.sav"))
+    assert plain["workers"].isna().tolist() == [False, True, False]
+    assert [c for c in frame.columns if not c.startswith("interview")][:5] == [
+        "trade",
+        "level",
+        "tools_saw",
+        "tools_vice",
+        "workers",
+    ]
+    roster, roster_meta = pyreadstat.read_sav(str(tmp_path / "staff.sav"))
+    assert roster_meta.column_names_to_labels["age"] == "How old is person …?"
+    assert roster["age"].tolist()[0] == 30.0
+
+
+def test_missing_marks_give_way_to_values_that_occur(tmp_path: Path) -> None:
+    sample = script(part(1, "whole number", "balance", special_answers=["refused"]))
+    data = data_of(release_of(sample), [{"balance": -99}, {"balance": {"special": "refused"}}])
+    with zipfile.ZipFile(io.BytesIO(write_sav_zip(data, ExtractOptions(format="sav")))) as packed:
+        packed.extractall(tmp_path)
+    frame, _ = pyreadstat.read_sav(str(tmp_path / "interviews.sav"), user_missing=True)
+    assert frame["balance"].tolist() == [-99.0, -999.0]
+
+
+def test_times_are_written_as_times(data: DataSet) -> None:
+    book = openpyxl.load_workbook(io.BytesIO(write_xlsx(data, ExtractOptions())))
+    headings = [cell.value for cell in book["interviews"][1]]
+    assert book["interviews"].cell(2, headings.index("opens") + 1).value == time(8, 30)

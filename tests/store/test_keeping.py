@@ -1,0 +1,157 @@
+"""Nothing lost: hand-ins, files, backups, migrations."""
+
+from __future__ import annotations
+
+import json
+import threading
+import urllib.request
+import uuid
+import zipfile
+from pathlib import Path
+from typing import Any
+
+import pytest
+from alembic.autogenerate import compare_metadata
+from alembic.migration import MigrationContext
+from sqlalchemy import func, select
+
+from skavo.cli import main
+from skavo.core.errors import DataError
+from skavo.demo.build import _pairing_code
+from skavo.server import Server
+from skavo.standins.phone import Phone
+from skavo.store.backup import restore_backup, write_backup
+from skavo.store.database import Store, open_store
+from skavo.store.files import keep_file, path_of_file, read_file
+from skavo.store.models import Base, Interview, Revision
+
+
+def paired(server: Server) -> Phone:
+    return Phone(server.address, _pairing_code(server.store, 1, "Ilse Varn"), "phone 01")
+
+
+def document(phone: Phone, **answers: Any) -> dict[str, Any]:
+    return {
+        "format": "skavo-interview-1", "uuid": str(uuid.uuid4()), "release": phone.hash,
+        "answers": {"consent": False, **answers}, "derived": {}, "kept": {}, "language": "en", "practice": False,
+        "unfinished": "",
+        "paradata": {"started": "2027-03-14T09:00:00+01:00", "ended": "2027-03-14T09:20:30+01:00", "device": "phone 01", "enumerator": "Ilse Varn", "events": []},
+    }  # fmt: skip
+
+
+def test_the_models_are_what_the_migrations_make(store: Store) -> None:
+    with store.engine.connect() as connection:
+        differences = compare_metadata(MigrationContext.configure(connection), Base.metadata)
+    assert differences == []
+
+
+def test_an_interview_is_kept_byte_for_byte_and_its_receipt_says_so(server: Server) -> None:
+    phone = paired(server)
+    sent = document(phone)
+    receipt = phone.hand_in(sent)
+    with server.store.reading() as session:
+        kept = session.scalars(select(Interview)).one()
+    assert json.loads(kept.raw) == sent
+    assert (receipt["hash"], receipt["outcome"], receipt["number"]) == (kept.hash, "arrived", 1)
+    assert (kept.minutes, kept.enumerator, kept.hard_findings, kept.differs) == (20.5, "Ilse Varn", 0, False)
+
+
+def test_the_same_interview_ten_times_at_once_is_one_interview(server: Server) -> None:
+    phone = paired(server)
+    sent = document(phone)
+    outcomes: list[str] = []
+
+    def send() -> None:
+        outcomes.append(phone.hand_in(sent)["outcome"])
+
+    threads = [threading.Thread(target=send) for _ in range(10)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert sorted(outcomes) == ["arrived", *["known"] * 9]
+    with server.store.reading() as session:
+        assert session.scalar(select(func.count(Interview.id))) == 1
+
+
+def test_other_content_under_the_same_identity_is_kept_beside_the_first(server: Server) -> None:
+    phone = paired(server)
+    sent = document(phone)
+    phone.hand_in(sent)
+    again = {**sent, "answers": {"consent": False, "remarks": "changed"}}
+    assert phone.hand_in(again)["outcome"] == "revision"
+    assert phone.hand_in(again)["outcome"] == "revision"
+    with server.store.reading() as session:
+        assert json.loads(session.scalars(select(Interview)).one().raw) == sent
+        assert json.loads(session.scalars(select(Revision)).one().raw) == again
+
+
+def test_the_office_notices_answers_that_the_device_could_not_have_packed(server: Server) -> None:
+    phone = paired(server)
+    phone.hand_in(document(phone, island="kesk"))
+    phone.hand_in(document(phone, consent=True, workers=60))
+    with server.store.reading() as session:
+        skipped, broken = session.scalars(select(Interview).order_by(Interview.number))
+    assert (skipped.differs, broken.hard_findings > 0) == (True, True)
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"uuid": "x"}, "uuid"),
+        ({"release": "0" * 64}, "no release"),
+        ({"answers": None}, "answers"),
+        ({"surprise": 1}, "surprise"),
+    ],
+)
+def test_a_document_that_cannot_be_read_is_refused_with_its_place(
+    server: Server, change: dict[str, Any], words: str
+) -> None:
+    phone = paired(server)
+    with pytest.raises(urllib.error.HTTPError) as caught:
+        phone.hand_in({**document(phone), **change})
+    problem = json.loads(caught.value.read())
+    assert words in problem["title"]
+    with server.store.reading() as session:
+        assert session.scalar(select(func.count(Interview.id))) == 0
+
+
+def test_a_file_is_kept_once_and_damage_is_noticed(tmp_path: Path) -> None:
+    name = keep_file(tmp_path, b"table")
+    assert keep_file(tmp_path, b"table") == name
+    assert read_file(tmp_path, name) == b"table"
+    path_of_file(tmp_path, name).write_bytes(b"tabel")
+    with pytest.raises(DataError, match="damaged"):
+        read_file(tmp_path, name)
+    with pytest.raises(DataError, match="64 hexadecimal"):
+        read_file(tmp_path, "../../secret")
+
+
+def test_a_backup_taken_while_interviews_arrive_can_be_restored(server: Server, tmp_path: Path) -> None:
+    phone = paired(server)
+    receipts = [phone.hand_in(document(phone)) for _ in range(5)]
+    sending = threading.Thread(target=lambda: [phone.hand_in(document(phone)) for _ in range(20)])
+    sending.start()
+    folder = Path(server.store.files).parent
+    keep_file(server.store.files, b"an extract")
+    assert main(["backup", str(tmp_path / "b.zip"), "--folder", str(folder)]) == 0
+    sending.join()
+    assert main(["restore", str(tmp_path / "b.zip"), "--folder", str(tmp_path / "again")]) == 0
+    again = open_store(tmp_path / "again")
+    with again.reading() as session:
+        kept = {i.uuid: i.hash for i in session.scalars(select(Interview))}
+    assert all(kept[r["uuid"]] == r["hash"] for r in receipts)
+    assert [p.read_bytes() for p in again.files.rglob("*") if p.is_file()] == [b"an extract"]
+
+
+def test_a_restore_never_writes_over_a_store_and_refuses_a_damaged_backup(server: Server, tmp_path: Path) -> None:
+    folder = Path(server.store.files).parent
+    write_backup(folder, tmp_path / "b.zip")
+    with pytest.raises(DataError, match="not empty"):
+        restore_backup(tmp_path / "b.zip", folder)
+    with zipfile.ZipFile(tmp_path / "b.zip") as good, zipfile.ZipFile(tmp_path / "bad.zip", "w") as bad:
+        bad.writestr("backup.json", good.read("backup.json"))
+        bad.writestr("skavo.db", good.read("skavo.db")[:-1])
+    with pytest.raises(DataError, match=r"skavo\.db"):
+        restore_backup(tmp_path / "bad.zip", tmp_path / "new")
+    assert not (tmp_path / "new").exists()

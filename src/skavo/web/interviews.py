@@ -157,9 +157,9 @@ def ledger(path: StudyPath, query: LedgerQuery) -> Ledger:
         )
         everything = [Interview.study_id == path.study_id, Interview.practice.is_(query.practice)]
         states = session.execute(
-            select(Interview.state, func.count().label("count")).where(*everything).group_by(Interview.state)
+            select(Interview.state, func.count().label("interviews")).where(*everything).group_by(Interview.state)
         )
-        by_state = {row.state: row.count for row in states}
+        by_state = {row.state: row.interviews for row in states}
         names = select(Interview.enumerator).where(*everything).distinct().order_by(Interview.enumerator)
         return Ledger(
             lines=[_line(interview, number) for interview, number in rows],

@@ -1,0 +1,64 @@
+# The two commands of the README are `make demo` and `make test`; everything they need is installed by them.
+PYTHON ?= $(shell command -v python3.11 || command -v python3)
+# Node 20 brings npm 10, which cannot install Vite 8.
+NPM := $(shell [ "$$(npm --version 2>/dev/null | cut -d. -f1)" -ge 11 ] 2>/dev/null && echo npm || echo npx --yes npm@11)
+SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
+BIN := .venv/bin
+STAMPS := .stamps
+PYTHON_SOURCES := $(shell find src/skavo -name '*.py' -o -name '*.lark')
+FRONTEND_SOURCES := $(shell find frontend -type f -not -path 'frontend/public/engine/*' -not -name 'openapi.json' -not -name 'schema.d.ts' -not -name 'generated.ts')
+FOLDER ?= var
+PORT ?= 8060
+
+.PHONY: demo test lint bench dev build clean
+.DELETE_ON_ERROR:
+
+demo: $(STAMPS)/build
+	$(BIN)/skavo demo --folder $(FOLDER) --port $(PORT)
+
+test: $(STAMPS)/build $(STAMPS)/chromium lint
+	$(BIN)/python -m pytest
+
+lint: $(STAMPS)/build
+	$(BIN)/ruff check src tests benchmarks
+	$(BIN)/ruff format --check src tests benchmarks
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+	npx tsc -p frontend/tsconfig.json
+	npx tsc -p frontend/tsconfig.worker.json
+	npx eslint --quiet frontend
+
+bench: $(STAMPS)/build $(STAMPS)/chromium
+	$(BIN)/python -m benchmarks
+
+dev: $(STAMPS)/build
+	$(BIN)/skavo demo --folder $(FOLDER) --port $(PORT) & npx vite; kill %1
+
+build: $(STAMPS)/build
+
+$(STAMPS)/python: pyproject.toml constraints.txt
+	@mkdir -p $(STAMPS)
+	@[ -x $(BIN)/pip ] || $(PYTHON) -m venv .venv || ($(SUDO) apt-get update && $(SUDO) apt-get install -y python3-venv && $(PYTHON) -m venv --clear .venv)
+	$(BIN)/pip install --quiet --disable-pip-version-check --editable '.[dev]' --constraint constraints.txt
+	@touch $@
+
+$(STAMPS)/node: package.json package-lock.json
+	@mkdir -p $(STAMPS)
+	$(NPM) ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+$(STAMPS)/chromium:
+	@mkdir -p $(STAMPS)
+	@command -v chromium >/dev/null && command -v chromedriver >/dev/null || ($(SUDO) apt-get update && $(SUDO) apt-get install -y chromium chromium-driver)
+	@touch $@
+
+$(STAMPS)/build: $(STAMPS)/python $(STAMPS)/node $(PYTHON_SOURCES) $(FRONTEND_SOURCES) vite.config.ts
+	$(BIN)/python -m skavo.web.openapi > frontend/shared/api/openapi.json
+	npx openapi-typescript --log-level=error frontend/shared/api/openapi.json -o frontend/shared/api/schema.d.ts
+	node frontend/build/engine.mjs
+	npx vite build --logLevel warn
+	node frontend/build/service-worker.mjs
+	@touch $@
+
+clean:
+	rm -rf .venv node_modules $(STAMPS) src/skavo/web/static frontend/public/engine

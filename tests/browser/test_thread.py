@@ -1,0 +1,382 @@
+"""The whole job through the real interface: write, release, pair, ask without a network, read, clean, join, count, hand over."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from selenium.common.exceptions import TimeoutException
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support.ui import WebDriverWait
+
+from skavo.cli import main
+from skavo.server import Server
+from skavo.web.pages import STATIC
+from tests.browser.chromium import DESK, PHONE, cut_network, errors_in, open_chromium
+
+pytestmark = [
+    pytest.mark.browser,
+    pytest.mark.xdist_group("browser"),
+    pytest.mark.skipif(not (STATIC / "office.html").exists(), reason="the pages are not built: make build"),
+]
+PATIENCE = 40
+# What a browser showed when it waited in vain.
+FAILURES = Path(__file__).parent / "failures"
+
+
+class Screen:
+    """A browser as a person uses it: find by what can be read, wait until it is there."""
+
+    def __init__(self, browser: Any) -> None:
+        self.browser = browser
+
+    def until(self, true: Callable[[], Any], what: str = "") -> Any:
+        try:
+            return WebDriverWait(self.browser, PATIENCE, ignored_exceptions=[Exception]).until(lambda _: true(), what)
+        except TimeoutException:
+            FAILURES.mkdir(exist_ok=True)
+            self.browser.save_screenshot(str(FAILURES / f"{int(time.time())}.png"))
+            raise
+
+    def find(self, selector: str, number: int = 0) -> WebElement:
+        found: WebElement = self.until(lambda: self.browser.find_elements(By.CSS_SELECTOR, selector)[number], selector)
+        return found
+
+    def count(self, selector: str) -> int:
+        return len(self.browser.find_elements(By.CSS_SELECTOR, selector))
+
+    def press(self, words: str) -> None:
+        """Press the button, link, tab or choice that says `words`."""
+        places = "self::button or self::a or self::label or @role='tab' or @role='option' or @role='menuitem' or self::li"
+        path = f"//*[{places}][contains(normalize-space(.), \"{words}\")]"
+
+        def click() -> bool:
+            shown = [e for e in self.browser.find_elements(By.XPATH, path) if e.is_displayed() and e.is_enabled()]
+            shown[-1].click()
+            return True
+
+        self.until(click, words)
+
+    def sees(self, words: str) -> bool:
+        return bool(self.until(lambda: words in self.browser.find_element(By.TAG_NAME, "body").text, words))
+
+    def type_into(self, selector: str, text: str) -> None:
+        def typed() -> bool:
+            self.find(selector).send_keys(text)
+            return True
+
+        self.until(typed, selector)
+
+    def choose(self, label: str, words: str) -> None:
+        """Choose from a list that has `label` as its accessible name or stands in a label with it."""
+        boxes = f"//*[@role='combobox'][@aria-label='{label}'] | //label[starts-with(normalize-space(.), '{label}')]//*[@role='combobox'] | //*[@data-field][.//span[.='{label}']]//*[@role='combobox']"
+
+        def opened() -> bool:
+            box = self.browser.find_element(By.XPATH, boxes)
+            self.browser.execute_script("arguments[0].closest('.ant-select').scrollIntoView({block: 'center'})", box)
+            box.find_element(By.XPATH, "./ancestor::*[contains(@class, 'ant-select')][1]").click()
+            return True
+
+        self.until(opened, label)
+        option = f"//div[contains(@class, 'ant-select-item-option')][@title=\"{words}\" or normalize-space(.)=\"{words}\"]"
+
+        def taken() -> bool:
+            shown = [e for e in self.browser.find_elements(By.XPATH, option) if e.is_displayed()]
+            shown[-1].click()
+            return True
+
+        self.until(taken, words)
+
+
+@pytest.fixture
+def served(tmp_path: Path) -> Iterator[Server]:
+    server = Server(tmp_path / "store", "127.0.0.1", 0, limits=False)
+    server.start()
+    yield server
+    server.stop()
+
+
+@pytest.fixture
+def desk() -> Iterator[Screen]:
+    browser = open_chromium(DESK)
+    yield Screen(browser)
+    browser.quit()
+
+
+def sign_in(desk: Screen, server: Server, monkeypatch: pytest.MonkeyPatch) -> None:
+    import io
+
+    monkeypatch.setattr("sys.stdin", io.StringIO("a long password\n"))
+    folder = str(server.store.files.parent)
+    assert main(["add-person", "dora", "Dora Maine", "data_manager", "--folder", folder]) == 0
+    desk.browser.get(server.address)
+    desk.type_into("input[autocomplete=username]", "dora")
+    desk.type_into("input[type=password]", "a long password" + Keys.ENTER)
+    desk.sees("No studies yet")
+
+
+def saved(desk: Screen) -> None:
+    """The last edit is on the server."""
+    time.sleep(0.6)
+    desk.until(lambda: "Saved" in desk.find(".status span").text, "saved")
+
+
+def write_questionnaire(desk: Screen) -> None:
+    """Keyboard first: a section, a number with a check, a roster of that many rows, a choice with its code list."""
+    desk.press("New study")
+    desk.type_into("#title", "Wells of the isles")
+    desk.press("Make it")
+    desk.press("Begin")
+    desk.press("Write the first section")
+    active = desk.browser.switch_to
+    desk.find(".script-row.active [data-column=variable]").click()
+    active.active_element.send_keys("well")
+    desk.find(".script-row.active [data-column='wording.en']").send_keys("The well" + Keys.ENTER)
+    active.active_element.send_keys("users")
+    desk.find(".script-row.active [data-column='wording.en']").send_keys("How many people use it?")
+    pick_kind(desk, "whole")
+    desk.press("Add a check")
+    rule = desk.find("[data-field='must_hold.0.rule'] .cm-content")
+    rule.send_keys("usres between 1 and 9")
+    desk.sees("There is no variable “usres”. Did you mean users?")
+    assert desk.count(".rule-fault") == 1
+    rule.send_keys(Keys.CONTROL, "a")
+    rule.send_keys("users between 1 and 9")
+    desk.type_into("[data-field='must_hold.0.rule'] input", "{{users} people is too many for one well.".replace("{{", "{"))
+    add_line(desk, "each_user", "Each of them", "roster")
+    desk.find("[data-field=repeated] .cm-content").send_keys("users times")
+    add_line(desk, "name", "First name of user {row}", "text")
+    desk.find(".script-row.active [data-column=variable]").send_keys(Keys.TAB)
+    desk.find("[data-field=answer_needed] .cm-content").send_keys("yes")
+    add_line(desk, "water", "How does {name} find the water?", "single")
+    desk.press("New list")
+    for code, label in (("good", "Good"), ("salty", "Salty"), ("other", "Something else")):
+        desk.press("Add a code")
+        rows = desk.count(".codes-table tbody tr")
+        desk.type_into(f".codes-table tbody tr:nth-child({rows}) input", code)
+        desk.type_into(f".codes-table tbody tr:nth-child({rows}) td:nth-child(2) input", label)
+    desk.find(".codes-table tbody tr:nth-child(3) input[aria-label=Specify]").click()
+    desk.find(".ant-drawer-close").click()
+    saved(desk)
+
+
+def pick_kind(desk: Screen, letters: str) -> None:
+    desk.find(".script-row.active .script-kind").click()
+    desk.type_into("input[aria-label='Kind of line']", letters + Keys.ENTER)
+
+
+def add_line(desk: Screen, variable: str, wording: str, kind: str) -> None:
+    desk.find(".script-row.active [data-column=variable]").send_keys(Keys.ENTER)
+    desk.until(lambda: desk.browser.switch_to.active_element.get_attribute("value") == "", "new line")
+    desk.browser.switch_to.active_element.send_keys(variable)
+    desk.find(".script-row.active [data-column='wording.en']").send_keys(wording)
+    if kind != "text":
+        pick_kind(desk, kind)
+    desk.until(lambda: desk.find(".script-row.active [data-column=variable]").get_attribute("value") == variable)
+
+
+def try_on_the_desks_phone(desk: Screen) -> None:
+    """The pane runs the same engine: the check says its message."""
+    desk.press("Phone")
+    desk.find(".script-row [data-column=variable]", 1).click()
+    desk.until(lambda: "How many people" in desk.find(".phone-screen").text, "the preview")
+    desk.type_into(".phone-screen .typed", "12")
+    desk.until(lambda: "12 people is too many for one well." in desk.find(".phone-screen").text, "the message")
+
+
+def release(desk: Screen) -> None:
+    desk.press("Release 1")
+    desk.type_into(".ant-modal textarea", "The first one")
+    desk.find(".ant-modal-footer .ant-btn-primary").click()
+    desk.sees("as release 1")
+
+
+def pairing_code(desk: Screen, server: Server) -> str:
+    desk.browser.get(f"{server.address}studies/1/field")
+    desk.press("Pair a phone")
+    desk.type_into("#enumerator", "Ilse Varn" + Keys.ENTER)
+    return desk.find(".big-code").text
+
+
+def pair(phone: Screen, server: Server, code: str) -> None:
+    phone.browser.get(f"{server.address}field/")
+    phone.type_into("input[name=code]", code)
+    phone.type_into("input[name=device]", "phone 01")
+    phone.press("Pair")
+    phone.sees("Start an interview")
+    ready = "return navigator.serviceWorker.ready.then(() => caches.keys()).then((k) => k.length > 0)"
+    phone.until(lambda: phone.browser.execute_script(ready), "service worker")
+
+
+def shows(phone: Screen, words: str) -> None:
+    phone.until(lambda: words in phone.find(".question-wording").text, words)
+
+
+def next_screen(phone: Screen) -> None:
+    phone.find(".fill-foot .next").click()
+
+
+def begin_without_network(phone: Screen, server: Server) -> None:
+    """Started with the network cut, checks hold, a needed answer is enforced; then the browser is killed in the middle."""
+    cut_network(phone.browser, True)
+    phone.browser.get(f"{server.address}field/")
+    phone.press("Start an interview")
+    shows(phone, "How many people")
+    phone.type_into(".typed", "12")
+    next_screen(phone)
+    phone.sees("12 people is too many for one well.")
+    phone.find(".typed").clear()
+    phone.type_into(".typed", "3")
+    phone.until(lambda: phone.count(".note") == 0)
+    next_screen(phone)
+    shows(phone, "First name of user 1")
+    next_screen(phone)
+    phone.sees("An answer is needed here.")
+    phone.type_into(".typed", "Anselm")
+    next_screen(phone)
+    shows(phone, "How does Anselm find the water?")
+    phone.press("Something else")
+    next_screen(phone)
+    shows(phone, "Which other?")
+    phone.type_into(".typed", "rusty")
+    time.sleep(0.5)
+
+
+def go_on_and_pack(phone: Screen, server: Server) -> None:
+    """Back after the kill, where it was left; an earlier answer changed skips what is no longer asked."""
+    cut_network(phone.browser, True)
+    phone.browser.get(f"{server.address}field/")
+    phone.sees("Go on")
+    phone.find("a.line").click()
+    shows(phone, "Which other?")
+    assert phone.find(".typed").get_attribute("value") == "rusty"
+    phone.find(".fill-foot .back").click()
+    shows(phone, "How does Anselm")
+    phone.press("Salty")
+    next_screen(phone)
+    shows(phone, "First name of user 2")
+    for _ in range(3):
+        phone.find(".fill-foot .back").click()
+        time.sleep(0.4)
+    shows(phone, "How many people")
+    phone.find(".typed").clear()
+    phone.type_into(".typed", "1")
+    for wording in ("First name of user 1", "How does Anselm"):
+        next_screen(phone)
+        shows(phone, wording)
+    next_screen(phone)
+    phone.sees("Everything is answered and in order.")
+    phone.press("Pack the interview")
+    phone.sees("Waiting to be sent")
+    assert errors_in(phone.browser) == []
+
+
+def test_from_an_empty_questionnaire_to_a_file(
+    served: Server, desk: Screen, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    sign_in(desk, served, monkeypatch)
+    write_questionnaire(desk)
+    try_on_the_desks_phone(desk)
+    release(desk)
+    code = pairing_code(desk, served)
+
+    first = Screen(open_chromium(PHONE, profile=tmp_path / "phone"))
+    pair(first, served, code)
+    begin_without_network(first, served)
+    first.browser.service.process.kill()
+    first.browser.quit()
+    phone = Screen(open_chromium(PHONE, profile=tmp_path / "phone"))
+    go_on_and_pack(phone, served)
+    cut_network(phone.browser, False)
+    phone.browser.get(f"{served.address}field/")
+    phone.sees("Reached the office today")
+    for answer in ("2", "3", "9"):
+        ask_one_more(phone, answer)
+    phone.browser.quit()
+
+    read_in_the_ledger(desk, served)
+    clean_a_value(desk, served)
+    join_a_table(desk, served, tmp_path)
+    make_a_table(desk, served)
+    hand_over(desk, served)
+    assert errors_in(desk.browser) == []
+
+
+def ask_one_more(phone: Screen, users: str) -> None:
+    phone.press("Start an interview")
+    shows(phone, "How many people")
+    phone.type_into(".typed", users)
+    next_screen(phone)
+    for number in range(1, int(users) + 1):
+        shows(phone, f"First name of user {number}")
+        phone.type_into(".typed", f"User{number}")
+        next_screen(phone)
+        shows(phone, f"How does User{number}")
+        phone.press("Good")
+        next_screen(phone)
+    phone.press("Pack the interview")
+    phone.sees("Reached the office today")
+    phone.until(lambda: "Waiting to be sent" not in phone.find("body").text, "sent")
+
+
+def read_in_the_ledger(desk: Screen, served: Server) -> None:
+    desk.browser.get(f"{served.address}studies/1/interviews?sort=number")
+    desk.until(lambda: desk.count(".ant-table-row") == 4, "four interviews")
+    desk.find(".ant-table-row", 3).click()
+    desk.sees("First name of user 1")
+    assert "Anselm" in desk.find("body").text and "rusty" not in desk.find("body").text
+    desk.press("Accept")
+    desk.sees("accepted · by Ilse Varn")
+
+
+def clean_a_value(desk: Screen, served: Server) -> None:
+    desk.browser.get(f"{served.address}studies/1/clean")
+    desk.press("Add a step")
+    desk.choose("Variable", "users · How many people use it?")
+    desk.type_into("input[placeholder='earnings > 2000 * workers']", "users > 8")
+    desk.sees("Touches 1 cells in 1 interviews.")
+    desk.press("Keep it: 1 cell")
+    desk.sees("1 cells changed in 1 interviews")
+
+
+def join_a_table(desk: Screen, served: Server, tmp_path: Path) -> None:
+    table = tmp_path / "villages.csv"
+    table.write_text("size,village\n1,Kesk\n2,Luma\n2,Vint\n7,Tarrow\n", encoding="utf-8")
+    desk.browser.get(f"{served.address}studies/1/combine")
+    desk.until(lambda: desk.browser.find_element(By.CSS_SELECTOR, "input[type=file]")).send_keys(str(table))
+    desk.sees("First rows")
+    desk.choose("Variable of the interview", "users · How many people use it?")
+    desk.choose("Take over", "village")
+    desk.find("h1").click()
+    desk.until(lambda: [e.text for e in desk.browser.find_elements(By.CSS_SELECTOR, ".join-figure b")][:4] == ["1", "1", "1", "1"], "the report")
+    desk.press("Join")
+    desk.sees("Undo the join")
+
+
+def make_a_table(desk: Screen, served: Server) -> None:
+    desk.browser.get(f"{served.address}studies/1/analyse")
+    desk.choose("Variable", "water")
+    desk.until(lambda: desk.find(".figures thead th").text == "water", "the table")
+    figure = desk.find(".figures tbody .figure-cell")
+    assert figure.text.split("\n")[0] == "93.3 %"
+    figure.click()
+    desk.sees("14 of 15 rows of each_user")
+    desk.press("see them")
+    desk.until(lambda: desk.count(".ant-table-row") == 3, "the interviews behind the figure")
+    desk.browser.back()
+    desk.sees("not saved")
+    desk.press("Save …")
+    desk.type_into("input[placeholder='Title of the table']", "The water" + Keys.ENTER)
+    desk.sees("saved table")
+
+
+def hand_over(desk: Screen, served: Server) -> None:
+    desk.browser.get(f"{served.address}studies/1/hand-over")
+    desk.press("Labelled data")
+    desk.press("Make the extract")
+    desk.sees("questionnaire.sav.zip")

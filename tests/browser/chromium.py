@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import signal
 import tempfile
 from pathlib import Path
 
@@ -34,6 +36,12 @@ def open_chromium(size: tuple[int, int], *, profile: Path | None = None) -> webd
         browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
     browser.set_script_timeout(60)
     return browser
+
+
+def kill(browser: webdriver.Chrome) -> None:
+    """End the browser at once, as when a phone's battery dies; its profile keeps what was written."""
+    os.kill(browser.capabilities["goog:processID"], signal.SIGKILL)
+    browser.service.stop()
 
 
 def cut_network(browser: webdriver.Chrome, cut: bool) -> None:

@@ -17,7 +17,7 @@ from selenium.webdriver.support.ui import WebDriverWait
 from skavo.cli import main
 from skavo.server import Server
 from skavo.web.pages import STATIC
-from tests.browser.chromium import DESK, PHONE, cut_network, errors_in, open_chromium
+from tests.browser.chromium import DESK, PHONE, cut_network, errors_in, kill, open_chromium
 
 pytestmark = [
     pytest.mark.browser,
@@ -52,8 +52,10 @@ class Screen:
 
     def press(self, words: str) -> None:
         """Press the button, link, tab or choice that says `words`."""
-        places = "self::button or self::a or self::label or @role='tab' or @role='option' or @role='menuitem' or self::li"
-        path = f"//*[{places}][contains(normalize-space(.), \"{words}\")]"
+        places = (
+            "self::button or self::a or self::label or @role='tab' or @role='option' or @role='menuitem' or self::li"
+        )
+        path = f'//*[{places}][contains(normalize-space(.), "{words}")]'
 
         def click() -> bool:
             shown = [e for e in self.browser.find_elements(By.XPATH, path) if e.is_displayed() and e.is_enabled()]
@@ -83,7 +85,9 @@ class Screen:
             return True
 
         self.until(opened, label)
-        option = f"//div[contains(@class, 'ant-select-item-option')][@title=\"{words}\" or normalize-space(.)=\"{words}\"]"
+        option = (
+            f'//div[contains(@class, \'ant-select-item-option\')][@title="{words}" or normalize-space(.)="{words}"]'
+        )
 
         def taken() -> bool:
             shown = [e for e in self.browser.find_elements(By.XPATH, option) if e.is_displayed()]
@@ -140,14 +144,19 @@ def write_questionnaire(desk: Screen) -> None:
     active.active_element.send_keys("users")
     desk.find(".script-row.active [data-column='wording.en']").send_keys("How many people use it?")
     pick_kind(desk, "whole")
-    desk.press("Add a check")
+    desk.press("Add a hard check")
     rule = desk.find("[data-field='must_hold.0.rule'] .cm-content")
     rule.send_keys("usres between 1 and 9")
     desk.sees("There is no variable “usres”. Did you mean users?")
-    assert desk.count(".rule-fault") == 1
+    desk.until(
+        lambda: [e.text for e in desk.browser.find_elements(By.CSS_SELECTOR, ".rule-fault")] == ["usres"],
+        "the place of the fault",
+    )
     rule.send_keys(Keys.CONTROL, "a")
     rule.send_keys("users between 1 and 9")
-    desk.type_into("[data-field='must_hold.0.rule'] input", "{{users} people is too many for one well.".replace("{{", "{"))
+    desk.type_into(
+        "[data-field='must_hold.0.rule'] input", "{{users} people is too many for one well.".replace("{{", "{")
+    )
     add_line(desk, "each_user", "Each of them", "roster")
     desk.find("[data-field=repeated] .cm-content").send_keys("users times")
     add_line(desk, "name", "First name of user {row}", "text")
@@ -208,9 +217,8 @@ def pair(phone: Screen, server: Server, code: str) -> None:
     phone.type_into("input[name=code]", code)
     phone.type_into("input[name=device]", "phone 01")
     phone.press("Pair")
-    phone.sees("Start an interview")
-    ready = "return navigator.serviceWorker.ready.then(() => caches.keys()).then((k) => k.length > 0)"
-    phone.until(lambda: phone.browser.execute_script(ready), "service worker")
+    phone.find(".frame-action .wide-button")
+    phone.until(lambda: "Still fetching" not in phone.find("body").text, "ready for work without a network")
 
 
 def shows(phone: Screen, words: str) -> None:
@@ -288,8 +296,7 @@ def test_from_an_empty_questionnaire_to_a_file(
     first = Screen(open_chromium(PHONE, profile=tmp_path / "phone"))
     pair(first, served, code)
     begin_without_network(first, served)
-    first.browser.service.process.kill()
-    first.browser.quit()
+    kill(first.browser)
     phone = Screen(open_chromium(PHONE, profile=tmp_path / "phone"))
     go_on_and_pack(phone, served)
     cut_network(phone.browser, False)
@@ -353,7 +360,12 @@ def join_a_table(desk: Screen, served: Server, tmp_path: Path) -> None:
     desk.choose("Variable of the interview", "users · How many people use it?")
     desk.choose("Take over", "village")
     desk.find("h1").click()
-    desk.until(lambda: [e.text for e in desk.browser.find_elements(By.CSS_SELECTOR, ".join-figure b")][:4] == ["1", "1", "1", "1"], "the report")
+    desk.until(
+        lambda: (
+            [e.text for e in desk.browser.find_elements(By.CSS_SELECTOR, ".join-figure b")][:4] == ["1", "1", "1", "1"]
+        ),
+        "the report",
+    )
     desk.press("Join")
     desk.sees("Undo the join")
 
@@ -363,7 +375,7 @@ def make_a_table(desk: Screen, served: Server) -> None:
     desk.choose("Variable", "water")
     desk.until(lambda: desk.find(".figures thead th").text == "water", "the table")
     figure = desk.find(".figures tbody .figure-cell")
-    assert figure.text.split("\n")[0] == "93.3 %"
+    assert figure.text.split("\n")[0] == "(93.3 %)"
     figure.click()
     desk.sees("14 of 15 rows of each_user")
     desk.press("see them")

@@ -197,5 +197,9 @@ def test_several_faults_of_one_rule_are_all_told() -> None:
     assert [f.code for f in faults] == ["unknown_name", "impossible_code", "wrong_type"]
 
 
+def test_one_fault_is_told_once() -> None:
+    assert len(check_rule("wrokers between 1 and 9", scope(), YES_NO)[1]) == 1
+
+
 def test_comments_and_line_breaks_are_no_part_of_a_rule() -> None:
     assert value("workers > 3 # more than a family\n  and paid > 0", workers=4, paid=1) is True

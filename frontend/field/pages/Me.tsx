@@ -5,9 +5,11 @@ import { db, type DeviceRow } from '../store/db';
 import { useSync } from '../store/syncContext';
 import { Frame } from '../ui/Frame';
 import { dayAndTime } from '../ui/states';
+import { useOfflineReady } from '../ui/useOfflineReady';
 
 export function Me({ device }: { device: DeviceRow }) {
   const sync = useSync();
+  const offline = useOfflineReady();
   const releases = useLiveQuery(() => db.releases.toArray(), []) ?? [];
   const counts = useLiveQuery(async () => {
     const rows = await db.interviews.where('practice').notEqual(1).toArray().catch(() => db.interviews.toArray());
@@ -18,6 +20,7 @@ export function Me({ device }: { device: DeviceRow }) {
     ['Enumerator', device.enumerator],
     ['This phone', device.device],
     ['Heard by the office', dayAndTime(device.heardAt)],
+    ['Works without a network', offline === true ? 'yes' : offline === null ? 'not in this browser' : 'not yet'],
     ['Handed in, all told', String(counts?.handedIn ?? 0)],
     ...releases.map((r): [string, string] => [`Questionnaire`, `${inLanguage(r.title, 'en')}, release ${String(r.number)}${r.newest === 1 ? '' : ' (older, still in use)'}`]),
   ];

@@ -8,9 +8,11 @@ import { useSync } from '../store/syncContext';
 import { Frame } from '../ui/Frame';
 import { InterviewLine } from '../ui/InterviewLine';
 import { SHAPES, isToday, timeOf } from '../ui/states';
+import { useOfflineReady } from '../ui/useOfflineReady';
 
 export function Today({ device }: { device: DeviceRow }) {
   const sync = useSync();
+  const offline = useOfflineReady();
   const rows = useLiveQuery(() => db.interviews.orderBy('changedAt').reverse().toArray(), []) ?? [];
   const releases = useLiveQuery(() => db.releases.where('newest').equals(1).toArray(), []);
   const inHand = rows.filter((r) => r.state === 'in hand');
@@ -33,6 +35,11 @@ export function Today({ device }: { device: DeviceRow }) {
       }
       action={<StartButton releases={releases} />}
     >
+      {offline !== true && (
+        <p className="note should" role="status">
+          {offline === null ? 'This browser cannot work without a network. Open Skavo in another one.' : 'Still fetching what work without a network needs. Stay connected for a moment.'}
+        </p>
+      )}
       {sync.problem !== '' && <p className="note must" role="alert">{sync.problem}</p>}
       {inHand.length > 0 && <h2>Go on</h2>}
       {inHand.map((row) => <InterviewLine key={row.uuid} row={row} />)}
@@ -60,13 +67,21 @@ function Tally({ shape, count, word }: { shape: string; count: number; word: str
 }
 
 function StartButton({ releases }: { releases: ReleaseRow[] | undefined }) {
+  const sync = useSync();
   const navigate = useNavigate();
   const [choosing, setChoosing] = useState(false);
   const start = async (release: ReleaseRow, practice: boolean) => {
     void navigate(`/interviews/${await startInterview(release, practice)}`);
   };
   if (releases === undefined) return null;
-  if (releases.length === 0) return <p className="action-hint">The office has not released a questionnaire yet.</p>;
+  if (releases.length === 0) {
+    const hint = sync.busy
+      ? 'Fetching the questionnaire …'
+      : sync.online
+        ? 'The office has not released a questionnaire yet.'
+        : 'No questionnaire on this phone yet: it is fetched as soon as there is a network.';
+    return <p className="action-hint" role="status">{hint}</p>;
+  }
   if (!choosing) {
     const only = releases.length === 1 ? releases[0] : undefined;
     return (

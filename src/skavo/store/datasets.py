@@ -15,7 +15,7 @@ from pydantic import TypeAdapter
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from skavo.core.cleaning.plan import Cleaned, Correct, MarkMissing, Recode, Step, apply_plan
+from skavo.core.cleaning.plan import Cleaned, Correct, MarkMissing, Recode, Step, apply_step
 from skavo.core.combining.join import JoinReport, join_outside
 from skavo.core.dataset.flatten import DataSet, build_data_set
 from skavo.core.dataset.layout import KEY, TableLayout, layout_of
@@ -30,17 +30,17 @@ _KEPT_IN_MEMORY = 6
 
 @dataclass(frozen=True)
 class Prepared:
-    """`raw` has the joins but no cleaning; `cleaned` has both. `problems` names steps and joins that no longer fit."""
+    """`raw` as handed in, `cleaned` by the plan, `data` with the joins on top: a key is mended before it is matched.
+
+    `problems` names what no longer fits: joins by the id of their table, steps by their id with a minus.
+    """
 
     raw: DataSet
     cleaned: Cleaned
+    data: DataSet
     step_ids: list[int]
     joins: dict[int, JoinReport]
     problems: dict[int, str]
-
-    @property
-    def data(self) -> DataSet:
-        return self.cleaned.data
 
 
 class DataSets:
@@ -65,16 +65,17 @@ class DataSets:
             return prepared
 
     def _prepare(self, session: Session, questionnaire_id: int) -> Prepared:
-        data = build_data_set(layouts(session, questionnaire_id), _documents(session, questionnaire_id))
-        joins: dict[int, JoinReport] = {}
+        raw = build_data_set(layouts(session, questionnaire_id), _documents(session, questionnaire_id))
         problems: dict[int, str] = {}
+        cleaned, step_ids = _clean(raw, plan_of(session, questionnaire_id), problems)
+        data, joins = cleaned.data, {}
         for outside in outside_tables(session, questionnaire_id):
             if outside.joined:
                 try:
                     data, joins[outside.id] = self.join(data, outside, outside.joined)
                 except SkavoError as error:
                     problems[outside.id] = error.message
-        return _clean(data, plan_of(session, questionnaire_id), joins, problems)
+        return Prepared(raw, cleaned, data, step_ids, joins, problems)
 
     def join(self, data: DataSet, outside: OutsideTable, how: dict[str, Any]) -> tuple[DataSet, JoinReport]:
         """`how` is {variable, key, take}."""
@@ -86,19 +87,18 @@ class DataSets:
         return pl.read_parquet(BytesIO(read_file(self.files, outside.file_hash)))
 
 
-def _clean(data: DataSet, steps: list[PlanStep], joins: dict[int, JoinReport], problems: dict[int, str]) -> Prepared:
-    fitting: list[Any] = []
+def _clean(raw: DataSet, steps: list[PlanStep], problems: dict[int, str]) -> tuple[Cleaned, list[int]]:
+    """The plan replayed; a step that no longer fits is left out and its problem written down."""
+    cleaned = Cleaned(raw, [])
     ids: list[int] = []
-    cleaned = apply_plan(data, [])
     for step in steps:
         try:
-            cleaned = apply_plan(data, [*fitting, read_step(step.body)])
+            cleaned = apply_step(cleaned, read_step(step.body), len(ids))
         except SkavoError as error:
             problems[-step.id] = error.message
-            continue
-        fitting.append(read_step(step.body))
-        ids.append(step.id)
-    return Prepared(data, cleaned, ids, joins, problems)
+        else:
+            ids.append(step.id)
+    return cleaned, ids
 
 
 def read_step(body: dict[str, Any]) -> Recode | Correct | MarkMissing:

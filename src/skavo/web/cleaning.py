@@ -136,7 +136,7 @@ def _plan(session: Session, questionnaire_id: int) -> PlanOut:
 @api.route_for("post", "/preview", needs="clean.write", returns=Preview)
 def preview(path: QuestionnairePath, body: StepIn) -> Preview:
     with store().reading() as session:
-        data = _prepared(session, path.questionnaire_id).data
+        data = _prepared(session, path.questionnaire_id).cleaned.data
     return _preview(data, apply_plan(data, [body.step]), body.step)
 
 
@@ -179,7 +179,7 @@ def keep(path: QuestionnairePath, body: StepIn) -> PlanOut:
     """Add a step at the end of the plan; one that does not fit the data set is refused."""
     with store().session() as session:
         questionnaire = questionnaire_or_404(session, path.questionnaire_id)
-        apply_plan(_prepared(session, path.questionnaire_id).data, [body.step])
+        apply_plan(_prepared(session, path.questionnaire_id).cleaned.data, [body.step])
         dumped = body.step.model_dump(mode="json")
         step = PlanStep(questionnaire_id=path.questionnaire_id, body=dumped, created_by=who())
         session.add(step)

@@ -177,8 +177,8 @@ def preview(path: OutsidePath, body: Join) -> Report:
     """What a join would match, before it is kept."""
     with store().reading() as session:
         outside = _outside_or_404(session, path)
-        raw = data_sets().of(session, path.questionnaire_id).raw
-        return _report(outside.name, data_sets().join(raw, outside, body.model_dump())[1], body.take)
+        cleaned = data_sets().of(session, path.questionnaire_id).cleaned.data
+        return _report(outside.name, data_sets().join(cleaned, outside, body.model_dump())[1], body.take)
 
 
 @api.route_for("put", "/<int:outside_id>/join", needs="combine.write", returns=OutsideOut)
@@ -195,7 +195,7 @@ def _set_join(path: OutsidePath, how: dict[str, Any] | None) -> OutsideOut:
     with store().session() as session:
         outside = _outside_or_404(session, path)
         if how is not None:
-            data_sets().join(data_sets().of(session, path.questionnaire_id).raw, outside, how)
+            data_sets().join(data_sets().of(session, path.questionnaire_id).cleaned.data, outside, how)
         outside.joined = how
         study_id = questionnaire_or_404(session, path.questionnaire_id).study_id
         kind = "table joined" if how else "join undone"

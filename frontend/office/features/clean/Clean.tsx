@@ -64,7 +64,7 @@ function PlanPage({ id }: { id: number }) {
           </div>
         )}
       </Loaded>
-      {adding && variables.data && <NewStep questionnaireId={id} variables={variables.data} onClose={() => { setAdding(false); }} />}
+      {adding && variables.data && <NewStep questionnaireId={id} variables={variables.data.filter((v) => v.origin === 'questionnaire')} onClose={() => { setAdding(false); }} />}
     </div>
   );
 }

@@ -155,7 +155,7 @@ function Checks({ part, field, label, languages, names, own, readOnly, onChange 
           </div>
         );
       })}
-      {!readOnly && <Button size="small" onClick={() => { put('add', [...checks, { rule: '', message: {} }]); }}>Add a check</Button>}
+      {!readOnly && <Button size="small" onClick={() => { put('add', [...checks, { rule: '', message: {} }]); }}>{field === 'must_hold' ? 'Add a hard check' : 'Add a soft check'}</Button>}
     </div>
   );
 }

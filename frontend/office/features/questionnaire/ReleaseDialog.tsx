@@ -11,12 +11,13 @@ interface Props {
   number: number;
   errors: Finding[];
   script: Script;
+  onReleased: () => void;
   onClose: () => void;
   onGo: (id: string, field: string) => void;
 }
 
 /** Freezing the script as a numbered release; while it has errors, their list instead. */
-export function ReleaseDialog({ draft, version, waiting, number, errors, script, onClose, onGo }: Props) {
+export function ReleaseDialog({ draft, version, waiting, number, errors, script, onReleased, onClose, onGo }: Props) {
   const [remark, setRemark] = useState('');
   const queries = useQueryClient();
   const { message } = App.useApp();
@@ -26,6 +27,7 @@ export function ReleaseDialog({ draft, version, waiting, number, errors, script,
       void message.success(`Release ${String(made.number)} is out. Phones fetch it when they next reach the server.`);
       void queries.invalidateQueries({ queryKey: ['draft', draft.id] });
       void queries.invalidateQueries({ queryKey: ['study', draft.study_id] });
+      onReleased();
       onClose();
     },
   });

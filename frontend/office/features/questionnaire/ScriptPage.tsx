@@ -211,7 +211,7 @@ function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[] }) {
         />
       )}
       {list !== null && <CodeListDrawer name={list} script={script} findings={editor.findings} readOnly={readOnly} onClose={() => { setList(null); }} onChange={edit} onNamed={setList} />}
-      {dialog === 'release' && <ReleaseDialog draft={draft} version={editor.version} waiting={editor.save !== 'saved'} number={next} errors={editor.findings.filter((f) => f.severity === 'error')} script={script} onClose={() => { setDialog(null); }} onGo={(id, field) => { setDialog(null); openRule(id, field); }} />}
+      {dialog === 'release' && <ReleaseDialog draft={draft} version={editor.version} waiting={editor.save !== 'saved'} number={next} errors={editor.findings.filter((f) => f.severity === 'error')} script={script} onReleased={editor.released} onClose={() => { setDialog(null); }} onGo={(id, field) => { setDialog(null); openRule(id, field); }} />}
       {dialog === 'workbook' && <WorkbookDialog questionnaireId={draft.id} onClose={() => { setDialog(null); }} onTake={(taken) => { edit(taken); setDialog(null); }} />}
       {dialog === 'shortcuts' && <Shortcuts onClose={() => { setDialog(null); }} />}
     </div>
@@ -292,7 +292,7 @@ function ScriptStatus({ editor, errors, doubts, onFindings, onShortcuts }: { edi
   return (
     <footer className="status">
       <span role="status">{saved[editor.save]}</span>
-      <span>{questions} questions · {script.languages.length} {script.languages.length === 1 ? 'language' : 'languages'}</span>
+      <span>{questions} {questions === 1 ? 'question' : 'questions'} · {script.languages.length} {script.languages.length === 1 ? 'language' : 'languages'}</span>
       <button type="button" className="plain-link" onClick={onFindings}>{errors > 0 ? <b className="bad">{errors} {errors === 1 ? 'error' : 'errors'}</b> : 'no errors'} · {doubts} {doubts === 1 ? 'doubt' : 'doubts'}</button>
       <span className="grow" />
       <button type="button" className="plain-link" disabled={editor.past.length === 0} onClick={editor.undo}>Undo</button>

@@ -35,6 +35,7 @@ type Action =
   | { type: 'saved'; script: Script; answer: Schemas['Saved'] }
   | { type: 'failed'; save: SaveState; problem: string }
   | { type: 'rebase'; version: number }
+  | { type: 'released' }
   | { type: 'load'; draft: Schemas['Draft'] };
 
 function fromDraft(draft: Schemas['Draft']): State {
@@ -93,6 +94,8 @@ function reduce(state: State, action: Action): State {
       return { ...state, save: action.save, problem: action.problem };
     case 'rebase':
       return { ...state, version: action.version, save: 'waiting', problem: '' };
+    case 'released':
+      return { ...state, sameAsNewest: state.save === 'saved' };
     case 'load':
       return fromDraft(action.draft);
   }
@@ -173,6 +176,7 @@ export function useScript(draft: Schemas['Draft']) {
     edit,
     undo: useCallback(() => { dispatch({ type: 'undo' }); }, []),
     redo: useCallback(() => { dispatch({ type: 'redo' }); }, []),
+    released: useCallback(() => { dispatch({ type: 'released' }); }, []),
     reload,
   };
 }

@@ -10,7 +10,7 @@ import polars as pl
 from pydantic import BaseModel, ConfigDict, Field
 
 from skavo.core.dataset.flatten import WHY, DataSet, Table, dtype_of, why
-from skavo.core.dataset.layout import KEY, MISSING_WORDS, Column
+from skavo.core.dataset.layout import MISSING_WORDS, Column
 from skavo.core.dataset.rules import DataRules, table_of
 from skavo.core.errors import DataError
 from skavo.core.interview.kinds import KINDS, WrongAnswer, write_answer
@@ -74,21 +74,25 @@ class Cleaned:
 
 def apply_plan(data: DataSet, steps: Sequence[Recode | Correct | MarkMissing]) -> Cleaned:
     """Replay `steps` in order over `data`; raise DataError where a step no longer fits the data set."""
-    current, changes = dict(data), []
+    cleaned = Cleaned(dict(data), [])
     for number, step in enumerate(steps):
-        name = table_of(current, step.variable)
-        if name is None:
-            known = [c.variable for t in current.values() for c in t.layout.columns]
-            hint = nearest(step.variable, known)
-            mend = f" Did you mean {hint}?" if hint else ""
-            raise DataError("unknown_variable", f"There is no variable “{step.variable}”.{mend}", {"step": number})
-        table = current[name]
-        column = table.layout.column(step.variable)
-        assert column is not None
-        edits = _APPLIERS[step.kind](current, table, column, step)
-        current[name], made = _edit(table, column, edits, number)
-        changes += made
-    return Cleaned(current, changes)
+        cleaned = apply_step(cleaned, step, number)
+    return cleaned
+
+
+def apply_step(cleaned: Cleaned, step: Recode | Correct | MarkMissing, number: int) -> Cleaned:
+    """One more step on top of what is cleaned already; `number` is its place in the plan."""
+    name = table_of(cleaned.data, step.variable)
+    if name is None:
+        known = [c.variable for t in cleaned.data.values() for c in t.layout.columns]
+        hint = nearest(step.variable, known)
+        mend = f" Did you mean {hint}?" if hint else ""
+        raise DataError("unknown_variable", f"There is no variable “{step.variable}”.{mend}", {"step": number})
+    table = cleaned.data[name]
+    column = table.layout.column(step.variable)
+    assert column is not None
+    edited, changes = _edit(table, column, _APPLIERS[step.kind](cleaned.data, table, column, step), number)
+    return Cleaned({**cleaned.data, name: edited}, [*cleaned.changes, *changes])
 
 
 # What a step wants in which row: row number -> (value, reason it is missing).
@@ -193,6 +197,3 @@ def _is_number(text: str) -> bool:
 def history_of(changes: list[Change], interview: str) -> list[Change]:
     """What the plan changed in one interview."""
     return [change for change in changes if change.interview == interview]
-
-
-__all__ = ["KEY", "Change", "Cleaned", "Correct", "MarkMissing", "Recode", "Step", "apply_plan", "history_of"]

@@ -66,7 +66,9 @@ class _Checker:
         self.faults: list[Fault] = []
 
     def fault(self, code: str, message: str, span: Span, mend: str = "", severity: str = "error") -> Typed:
-        self.faults.append(Fault(code, message, span, mend, severity))
+        found = Fault(code, message, span, mend, severity)
+        if found not in self.faults:
+            self.faults.append(found)
         return _NOTHING
 
     def check(self, node: Node) -> Typed:

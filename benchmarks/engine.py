@@ -1,0 +1,79 @@
+"""The engine: one answer in a large questionnaire against the same in a small one, and loading against plain comparisons."""
+
+from __future__ import annotations
+
+import timeit
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from skavo.core.interview.engine import Engine
+from skavo.core.interview.release import Release
+from skavo.core.questionnaire.compile import compile_script
+from skavo.core.questionnaire.script import Check, Part, Script
+
+DEPENDENTS = 5
+ROUNDS = 7
+
+
+@dataclass(frozen=True)
+class Result:
+    """`ratio` is measured over `baseline`; it has to be at most `to_reach`."""
+
+    what: str
+    ratio: float
+    to_reach: float
+    detail: str
+
+    @property
+    def reached(self) -> bool:
+        return self.ratio <= self.to_reach
+
+    def __str__(self) -> str:
+        mark = "reached" if self.reached else "MISSED"
+        return f"{self.what}: {self.ratio:.2f} × (to reach {self.to_reach} ×, {mark}); {self.detail}"
+
+
+def questionnaire(questions: int) -> Release:
+    """`questions` whole numbers, each with a check; the first decides about DEPENDENTS of them."""
+    parts = [Part(id="p0", kind="whole number", variable="q0", wording={"en": "Q"}, must_hold=[Check(rule="q0 < 900")])]
+    for i in range(1, questions):
+        depends = i <= DEPENDENTS
+        parts.append(
+            Part(
+                id=f"p{i}", kind="whole number", variable=f"q{i}", wording={"en": "Q"},
+                asked_when="q0 > 1" if depends else "",
+                must_hold=[Check(rule=f"q{i} between 0 and 900")],
+            )
+        )  # fmt: skip
+    compiled = compile_script(Script(name="bench", languages=["en"], parts=parts)).release
+    assert compiled is not None
+    return Release(compiled)
+
+
+def _best(action: Any, number: int) -> float:
+    """Seconds of one call, the quickest of several rounds."""
+    return min(timeit.repeat(action, number=number, repeat=ROUNDS)) / number
+
+
+def _one_answer(release: Release) -> float:
+    engine = Engine(release, answers={f"q{i}": 5 for i in range(len(release.parts))})
+    values = iter([2, 3] * 1_000_000)
+    return _best(lambda: engine.answer("q0", next(values)), 300)
+
+
+def run() -> Iterator[Result]:
+    small, large = questionnaire(50), questionnaire(1000)
+    in_small, in_large = _one_answer(small), _one_answer(large)
+    detail = f"{in_large * 1e6:.0f} µs against {in_small * 1e6:.0f} µs"
+    yield Result("one answer among 1,000 questions / among 50", in_large / in_small, 1.5, detail)
+
+    answers = {f"q{i}": 5 for i in range(1000)}
+    limits = {f"q{i}": 900 for i in range(1000)}
+
+    def compare() -> int:
+        return sum(1 for name, value in answers.items() if value <= limits[name])
+
+    loading, comparing = _best(lambda: Engine(large, answers=answers), 5), _best(compare, 200)
+    detail = f"{loading * 1e3:.2f} ms against {comparing * 1e6:.0f} µs"
+    yield Result("1,000 questions evaluated at loading / 1,000 comparisons", loading / comparing, 40, detail)

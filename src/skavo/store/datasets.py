@@ -5,7 +5,6 @@ from __future__ import annotations
 import threading
 from collections import OrderedDict
 from dataclasses import dataclass
-from datetime import UTC
 from io import BytesIO
 from pathlib import Path
 from typing import Any
@@ -17,12 +16,11 @@ from sqlalchemy.orm import Session
 
 from skavo.core.cleaning.plan import Cleaned, Correct, MarkMissing, Recode, Step, apply_step
 from skavo.core.combining.join import JoinReport, join_outside
-from skavo.core.dataset.flatten import DataSet, build_data_set
-from skavo.core.dataset.layout import KEY, TableLayout, layout_of
+from skavo.core.dataset.flatten import DataSet
 from skavo.core.errors import SkavoError
 from skavo.store.files import read_file
-from skavo.store.handin import loaded_release
-from skavo.store.models import Interview, OutsideTable, PlanStep, Release
+from skavo.store.models import Event, Interview, OutsideTable, PlanStep, Release
+from skavo.store.raw_frames import RawFrames
 
 _STEP: TypeAdapter[Recode | Correct | MarkMissing] = TypeAdapter(Step)
 _KEPT_IN_MEMORY = 6
@@ -48,6 +46,7 @@ class DataSets:
 
     def __init__(self, files: Path) -> None:
         self.files = files
+        self._raw = RawFrames(files.parent / "cache")
         self._kept: OrderedDict[Any, Prepared] = OrderedDict()
         self._lock = threading.Lock()
 
@@ -65,7 +64,7 @@ class DataSets:
             return prepared
 
     def _prepare(self, session: Session, questionnaire_id: int) -> Prepared:
-        raw = build_data_set(layouts(session, questionnaire_id), _documents(session, questionnaire_id))
+        raw = self._raw.data_set(session, questionnaire_id)
         problems: dict[int, str] = {}
         cleaned, step_ids = _clean(raw, plan_of(session, questionnaire_id), problems)
         data, joins = cleaned.data, {}
@@ -126,15 +125,8 @@ def _fingerprint(session: Session, questionnaire_id: int) -> tuple[Any, ...]:
 
 
 def _states_mark(session: Session, questionnaire_id: int) -> Any:
-    from skavo.store.models import Event
-
     decided = select(func.max(Event.id)).join(Interview, Event.interview_id == Interview.id)
     return session.scalar(decided.where(Interview.questionnaire_id == questionnaire_id))
-
-
-def layouts(session: Session, questionnaire_id: int) -> dict[str, TableLayout]:
-    query = select(Release).where(Release.questionnaire_id == questionnaire_id).order_by(Release.number)
-    return layout_of([loaded_release(release) for release in session.scalars(query)])
 
 
 def plan_of(session: Session, questionnaire_id: int) -> list[PlanStep]:
@@ -145,35 +137,3 @@ def plan_of(session: Session, questionnaire_id: int) -> list[PlanStep]:
 def outside_tables(session: Session, questionnaire_id: int) -> list[OutsideTable]:
     query = select(OutsideTable).where(OutsideTable.questionnaire_id == questionnaire_id)
     return list(session.scalars(query.order_by(OutsideTable.id)))
-
-
-def _documents(session: Session, questionnaire_id: int) -> list[dict[str, Any]]:
-    columns = (
-        Interview.number, Interview.state, Interview.enumerator, Interview.started_at, Interview.minutes,
-        Interview.language, Interview.laid_out, Release.number.label("release"),
-    )  # fmt: skip
-    query = (
-        select(*columns)
-        .join(Release, Interview.release_id == Release.id)
-        .where(
-            Interview.questionnaire_id == questionnaire_id,
-            Interview.practice.is_(False),
-            Interview.state != "set aside",
-        )
-        .order_by(Interview.number)
-    )
-    return [
-        {
-            "facts": {
-                KEY: f"{row.number:04d}",
-                "interview.state": row.state,
-                "interview.release": row.release,
-                "interview.enumerator": row.enumerator,
-                "interview.started": row.started_at.astimezone(UTC).replace(tzinfo=None) if row.started_at else None,
-                "interview.minutes": row.minutes,
-                "interview.language": row.language,
-            },
-            "tables": row.laid_out,
-        }
-        for row in session.execute(query)
-    ]

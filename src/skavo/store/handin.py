@@ -104,6 +104,9 @@ def _new_interview(
     engine = run_engine(release, document)
     findings = all_findings(engine)
     open_ones = [f for f in findings if not f["kept"]]
+    tables = lay_out(engine)
+    kinds = [kind for rows in tables.values() for row in rows for kind in row["missing"].values()]
+    values = sum(len(row["values"]) for rows in tables.values() for row in rows)
     last = session.scalar(select(func.max(Interview.number)).where(Interview.study_id == device.study_id))
     paradata = document.paradata
     return Interview(
@@ -115,7 +118,10 @@ def _new_interview(
         number=(last or 0) + 1,
         hash=digest,
         raw=raw,
-        laid_out=lay_out(engine),
+        laid_out=tables,
+        asked=values + sum(1 for kind in kinds if kind != "not_asked"),
+        dont_know=kinds.count("dont_know"),
+        refused=kinds.count("refused"),
         findings=findings,
         hard_findings=sum(1 for f in open_ones if f["strength"] == "must"),
         soft_findings=sum(1 for f in findings if f["strength"] == "should"),

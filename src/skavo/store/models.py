@@ -131,6 +131,9 @@ class Interview(Base):
     findings: Mapped[list[Any]]
     hard_findings: Mapped[int] = mapped_column(default=0)
     soft_findings: Mapped[int] = mapped_column(default=0)
+    asked: Mapped[int] = mapped_column(default=0)
+    dont_know: Mapped[int] = mapped_column(default=0)
+    refused: Mapped[int] = mapped_column(default=0)
     differs: Mapped[bool] = mapped_column(default=False)
     state: Mapped[str] = mapped_column(String(16), default="arrived", index=True)
     practice: Mapped[bool] = mapped_column(default=False)

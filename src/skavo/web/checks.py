@@ -48,18 +48,21 @@ class Checks(BaseModel):
 
 @api.route_for("get", "/studies/<int:study_id>/checks", needs="interview.read", returns=Checks)
 def show(path: StudyPath) -> Checks:
-    columns = (
-        Interview.number, Interview.enumerator, Interview.minutes, Interview.findings, Interview.laid_out,
+    mine = (
+        Interview.study_id == path.study_id, Interview.practice.is_(False), Interview.state != "set aside",
     )  # fmt: skip
-    query = select(*columns).where(
-        Interview.study_id == path.study_id, Interview.practice.is_(False), Interview.state != "set aside"
-    )
+    columns = (
+        Interview.enumerator, Interview.minutes, Interview.hard_findings, Interview.soft_findings, Interview.asked,
+        Interview.dont_know, Interview.refused,
+    )  # fmt: skip
+    broken = Interview.hard_findings + Interview.soft_findings > 0
     with store().reading() as session:
-        rows = list(session.execute(query))
+        rows = list(session.execute(select(*columns).where(*mine)))
+        found = list(session.execute(select(Interview.number, Interview.findings).where(*mine, broken)))
     minutes = [r.minutes for r in rows if r.minutes is not None]
     return Checks(
         interviews=len(rows),
-        checks=_checks(rows),
+        checks=_checks(found),
         enumerators=_enumerators(rows),
         median_minutes=median(minutes) if minutes else None,
     )
@@ -99,19 +102,12 @@ def _enumerators(rows: list[Any]) -> list[EnumeratorLine]:
 
 def _enumerator(name: str, rows: list[Any]) -> EnumeratorLine:
     minutes = [r.minutes for r in rows if r.minutes is not None]
-    asked, dont_know, refused = 0, 0, 0
-    for row in rows:
-        for table in row.laid_out.values():
-            for line in table:
-                kinds = list(line["missing"].values())
-                asked += len(line["values"]) + sum(1 for k in kinds if k != "not_asked")
-                dont_know += kinds.count("dont_know")
-                refused += kinds.count("refused")
-    strengths = [f["strength"] for r in rows for f in r.findings]
+    asked = sum(r.asked for r in rows)
     return EnumeratorLine(
         enumerator=name, interviews=len(rows),
         median_minutes=round(median(minutes), 1) if minutes else None,
         shortest_minutes=min(minutes) if minutes else None,
-        hard=strengths.count("must"), soft=strengths.count("should"),
-        dont_know_share=dont_know / asked if asked else None, refused_share=refused / asked if asked else None,
+        hard=sum(r.hard_findings for r in rows), soft=sum(r.soft_findings for r in rows),
+        dont_know_share=sum(r.dont_know for r in rows) / asked if asked else None,
+        refused_share=sum(r.refused for r in rows) / asked if asked else None,
     )  # fmt: skip

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
+from skavo.core.errors import InterviewError
 from skavo.core.interview.kinds import SPECIAL_ANSWERS, WrongAnswer, in_list_order, write_answer
 from skavo.core.interview.paths import find_part, path_of
 from skavo.core.interview.release import PartSpec, Release
@@ -77,12 +78,9 @@ class Engine:
         `value` is the JSON form of kinds.py, or {"special": "dont_know"}. A value that the kind cannot hold is kept
         as given and becomes a finding; raise InterviewError for a path that the release does not have.
         """
-        place = find_part(self.release, path)
-        if value is None:
-            self._forget(path)
-        else:
-            self._take(path, value)
-        return self._settle([(place[0].index, place[1])])
+        part, row = find_part(self.release, path)
+        self._put(path, part, row, value)
+        return self._settle([(part.index, row)])
 
     def keep(self, path: str, check: int, reason: str) -> None:
         """Keep an answer although a soft check is broken, with the reason; an empty reason takes that back."""
@@ -95,11 +93,18 @@ class Engine:
     def _take(self, path: str, value: Any) -> None:
         try:
             part, row = find_part(self.release, path)
-        except Exception:
+        except InterviewError:
             self.unknown[path] = value
-            return
+        else:
+            self._put(path, part, row, value)
+
+    def _put(self, path: str, part: PartSpec, row: Row, value: Any) -> None:
         place = (part.index, row)
-        self._forget(path)
+        self.given.pop(place, None)
+        self.wrong.pop(place, None)
+        if value is None:
+            self.answers.pop(path, None)
+            return
         self.answers[path] = value
         try:
             self.given[place] = self._read(part, value)
@@ -121,12 +126,6 @@ class Engine:
         if any(code not in order for code in chosen):
             raise WrongAnswer("no_such_code")
         return read if isinstance(read, str) else (in_list_order(read, order) or None)
-
-    def _forget(self, path: str) -> None:
-        part, row = find_part(self.release, path)
-        self.answers.pop(path, None)
-        self.given.pop((part.index, row), None)
-        self.wrong.pop((part.index, row), None)
 
     # bringing up to date
 
@@ -189,8 +188,7 @@ class Engine:
         return list(rows_under(self, list(rosters[len(prefix) :]), prefix))
 
     def _exists(self, part: PartSpec, row: Row) -> bool:
-        if part.parent is None:
-            return True
+        assert part.parent is not None
         if part.in_roster:
             outer = row[:-1]
             return self.asked[part.parent].get(outer, False) and row[-1] in self.rows[part.parent].get(outer, ())
@@ -199,7 +197,8 @@ class Engine:
     def _update(self, part: PartSpec, row: Row) -> bool:
         """Bring one place up to date; say whether anything about it changed."""
         index = part.index
-        asked = self._exists(part, row) and (part.asked_when is None or part.asked_when(self, row) is True)
+        exists = part.parent is None or self._exists(part, row)
+        asked = exists and (part.asked_when is None or part.asked_when(self, row) is True)
         changed = self.asked[index].get(row) is not asked
         self.asked[index][row] = asked
         if part.repeat is not None:
@@ -209,30 +208,33 @@ class Engine:
                 return True
             return changed
         value = self._value_of(part, row) if asked else None
-        special = value["special"] if isinstance(value, dict) else None
-        if special is not None:
-            value = None
+        special = None
+        if isinstance(value, dict):
+            special, value = value["special"], None
         table = self.values[index]
+        known = table.get(row)
         if value is None:
-            changed = table.pop(row, None) is not None or changed
-        elif table.get(row) != value or type(table.get(row)) is not type(value):
+            if known is not None:
+                del table[row]
+                changed = True
+        elif known != value or type(known) is not type(value):
             table[row] = value
             changed = True
-        if self.special[index].get(row) != special:
+        specials = self.special[index]
+        if special is not None:
+            changed = changed or specials.get(row) != special
+            specials[row] = special
+        elif specials and specials.pop(row, None) is not None:
             changed = True
-            if special is None:
-                del self.special[index][row]
-            else:
-                self.special[index][row] = special
         return changed
 
     def _value_of(self, part: PartSpec, row: Row) -> Any:
         if part.derived is not None:
             return part.derived(self, row)
-        place = (part.index, row)
-        if place in self.given:
-            return self.given[place]
-        return part.default(self, row) if part.default is not None and place not in self.wrong else None
+        value = self.given.get((part.index, row))
+        if value is None and part.default is not None and (part.index, row) not in self.wrong:
+            return part.default(self, row)
+        return value
 
     def _rows_of(self, part: PartSpec, row: Row) -> list[Any]:
         assert part.repeat is not None
@@ -250,25 +252,23 @@ class Engine:
     # findings
 
     def _check(self, part: PartSpec, row: Row) -> None:
-        place = (part.index, row)
-        found = self._broken_at(part, row) if self.asked[part.index].get(row) else []
+        found = self._broken_at(part, row) if self.asked[part.index].get(row) else None
         if found:
-            self.broken[place] = found
-        else:
-            self.broken.pop(place, None)
+            self.broken[part.index, row] = found
+        elif self.broken:
+            self.broken.pop((part.index, row), None)
 
     def _broken_at(self, part: PartSpec, row: Row) -> list[Broken]:
-        place = (part.index, row)
         found = [
             Broken("must_hold" if check.strength == "must" else "should_hold", check.strength, number)
             for number, check in enumerate(part.checks)
             if check.rule(self, row) is False
         ]
-        if place in self.wrong:
-            return [Broken(self.wrong[place], "must"), *found]
+        if self.wrong and (part.index, row) in self.wrong:
+            return [Broken(self.wrong[part.index, row], "must"), *found]
         value = self.values[part.index].get(row)
         if value is None:
-            if part.kind.takes_answer and row not in self.special[part.index] and self.is_needed(part, row):
+            if part.kind.read is not None and row not in self.special[part.index] and self.is_needed(part, row):
                 found.insert(0, Broken("needed", "must"))
             elif self.special[part.index].get(row) and self.special[part.index][row] not in part.raw["special"]:
                 found.insert(0, Broken("no_special_answer", "must"))

@@ -49,6 +49,8 @@ def _whole(raw: Any) -> int:
 
 
 def _decimal(raw: Any) -> int | Decimal:
+    if type(raw) is int and -(10**15) < raw < 10**15:
+        return raw
     if isinstance(raw, bool) or not isinstance(raw, int | str | float):
         raise WrongAnswer("not_a_number")
     try:

@@ -150,7 +150,19 @@ def _lifted(operation: Callable[..., Any]) -> Callable[..., Rule]:
 
 
 def _between(value: Tree, low: Tree, high: Tree) -> Rule:
-    return _and(["ge", value, low], ["le", value, high])
+    inner, least, most = bind(value), bind(low), bind(high)
+
+    def between(state: State, row: Row) -> bool | None:
+        x = inner(state, row)
+        if x is None:
+            return None
+        a, b = least(state, row), most(state, row)
+        # Either limit alone can make it a definite no.
+        if (a is not None and x < a) or (b is not None and x > b):
+            return False
+        return None if a is None or b is None else True
+
+    return between
 
 
 def _divide(a: Any, b: Any) -> Any:

@@ -1,0 +1,129 @@
+"""Takes the pictures in docs/screenshots, from the demo study: python -m tests.browser.pictures [NAME …]."""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from selenium.webdriver.common.keys import Keys
+
+from skavo.demo.build import _pairing_code, add_desk_work, build_study, run_fleet
+from skavo.demo.people import PASSWORD
+from skavo.server import Server
+from tests.browser.chromium import DESK, PHONE, cut_network, open_chromium
+from tests.browser.screen import Screen
+
+FOLDER = Path(__file__).resolve().parents[2] / "docs" / "screenshots"
+SETTLE_SECONDS = 1.2
+
+
+def main(names: list[str]) -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        server = Server(Path(folder), "127.0.0.1", 0, limits=False)
+        build_study(server.store)
+        server.start()
+        run_fleet(server.store, 1, server.address)
+        add_desk_work(server.store, 1)
+        take = Pictures(server, names)
+        take.desk()
+        take.phone()
+        server.stop()
+
+
+class Pictures:
+    def __init__(self, server: Server, names: list[str]) -> None:
+        self.server = server
+        self.names = names
+
+    def shot(self, screen: Screen, name: str) -> None:
+        if not self.names or name in self.names:
+            time.sleep(SETTLE_SECONDS)
+            screen.browser.save_screenshot(str(FOLDER / f"{name}.png"))
+
+    def desk(self) -> None:
+        screen = Screen(open_chromium(DESK))
+        screen.browser.get(self.server.address)
+        screen.type_into("input[autocomplete=username]", "dora")
+        screen.type_into("input[type=password]", PASSWORD + Keys.ENTER)
+        screen.find(".study-line")
+        pages: dict[str, tuple[str, str, Callable[[], object] | None]] = {
+            "logbook": ("", ".matter", None),
+            "script": ("questionnaire?part=p_unit_code", ".script-row.line", None),
+            "script-phone": ("questionnaire?part=p_consent&pane=phone", ".phone .choice", None),
+            "field": ("field", ".ant-table-row", None),
+            "ledger": ("interviews?findings=should", ".ant-table-row", None),
+            "checks": ("checks", ".ant-table-row", None),
+            "clean": ("clean", ".ant-table-row", None),
+            "combine": ("combine", ".join-figure", None),
+            "analyse": ("analyse?table=1", ".figures", lambda: screen.find(".figure-cell", 3).click()),
+            "hand-over": (
+                "hand-over",
+                ".formats",
+                lambda: (screen.press("Make the extract"), screen.sees("workshop.xlsx")),
+            ),
+        }
+        for name, (address, ready, act) in pages.items():
+            screen.browser.get(f"{self.server.address}studies/1/{address}")
+            screen.find(ready)
+            if act is not None:
+                time.sleep(SETTLE_SECONDS)
+                act()
+            self.shot(screen, name)
+        screen.browser.get(f"{self.server.address}studies/1/interviews?findings=should")
+        screen.find(".ant-table-row").click()
+        screen.find(".reading-line")
+        self.shot(screen, "reading")
+        screen.browser.quit()
+
+    def phone(self) -> None:
+        screen = Screen(open_chromium(PHONE))
+        code = _pairing_code(self.server.store, 1, "Ilse Varn")
+        screen.browser.get(f"{self.server.address}field/#pair={code}")
+        screen.type_into("input[name=device]", "phone 01")
+        screen.press("Pair")
+        screen.find(".frame-action .wide-button")
+        screen.until(lambda: screen.count(".note") == 0, "ready")
+        cut_network(screen.browser, True)
+        screen.press("Start an interview")
+        for _ in range(2):
+            self.next(screen)
+        for words in ("Yes", "Kesk", "Kesk Hill"):
+            screen.press(words)
+            self.next(screen)
+        screen.type_into(".typed", "2004")
+        self.next(screen)
+        screen.type_into(".typed", "KE4_12345")
+        self.next(screen)
+        self.shot(screen, "phone-check")
+        screen.find(".typed").clear()
+        screen.type_into(".typed", "KE4X_123456")
+        self.next(screen)
+        screen.press("Bicycles")
+        self.next(screen)
+        screen.type_into(".typed", "4")
+        for answer in ("Anselm", "41"):
+            self.next(screen)
+            screen.type_into(".typed", answer)
+        self.next(screen)
+        screen.press("Skilled mender")
+        self.shot(screen, "phone-question")
+        screen.find(".fill-head button").click()
+        screen.find(".line")
+        self.shot(screen, "phone-overview")
+        screen.find(".fill-head button").click()
+        screen.press("Leave")
+        self.shot(screen, "phone-today")
+        screen.browser.quit()
+
+    def next(self, screen: Screen) -> None:
+        time.sleep(0.4)
+        screen.find(".fill-foot .next").click()
+        time.sleep(0.4)
+
+
+if __name__ == "__main__":
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    main(sys.argv[1:])

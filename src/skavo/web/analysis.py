@@ -20,33 +20,6 @@ from skavo.web.shapes import Body, QuestionnairePath
 api = Resource("analysis", "/questionnaires/<int:questionnaire_id>")
 
 
-class CategoryOut(BaseModel):
-    value: str
-    label: str
-    special: bool
-
-
-class CellOut(BaseModel):
-    count: int
-    base: int
-    value: float | None
-    low: float | None
-    high: float | None
-    standard_error: float | None
-
-
-class TableOut(BaseModel):
-    request: TableRequest
-    unit: str
-    title: str
-    rows: list[CategoryOut]
-    columns: list[CategoryOut]
-    cells: list[list[CellOut]]
-    outside_base: dict[str, int]
-    interviews: int
-    test: dict[str, float] | None
-
-
 class Figure(Body):
     """One figure of a table: its row's and its column's category."""
 
@@ -89,18 +62,9 @@ def _data(questionnaire_id: int) -> Prepared:
         return data_sets().of(session, questionnaire_id)
 
 
-@api.route_for("post", "/table", needs="analyse.read", returns=TableOut)
-def table(path: QuestionnairePath, body: TableRequest) -> TableOut:
-    return _table_out(make_table(_data(path.questionnaire_id).data, body))
-
-
-def _table_out(result: ResultTable) -> TableOut:
-    return TableOut(
-        request=result.request, unit=result.unit, title=result.title, outside_base=result.outside_base,
-        rows=[CategoryOut(**vars(r)) for r in result.rows], columns=[CategoryOut(**vars(c)) for c in result.columns],
-        cells=[[CellOut(**vars(cell)) for cell in row] for row in result.cells],
-        interviews=result.interviews, test=result.test,
-    )  # fmt: skip
+@api.route_for("post", "/table", needs="analyse.read", returns=ResultTable)
+def table(path: QuestionnairePath, body: TableRequest) -> ResultTable:
+    return make_table(_data(path.questionnaire_id).data, body)
 
 
 @api.route_for("post", "/table/behind", needs="analyse.read", returns=Behind)

@@ -15,7 +15,7 @@ from skavo.core.interview.kinds import KINDS
 from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.findings import Finding
 from skavo.core.questionnaire.script import Script
-from skavo.formats.workbook import place_findings, read_workbook, script_headings, write_workbook
+from skavo.formats.workbook import CellFault, place_findings, read_workbook, script_headings, write_workbook
 from skavo.store.models import Event, Questionnaire, Release, now
 from skavo.web.problems import Problem, not_found
 from skavo.web.routing import Resource, store, who
@@ -23,19 +23,6 @@ from skavo.web.shapes import Body, QuestionnairePath, StudyPath
 from skavo.web.studies import study_or_404
 
 api = Resource("questionnaires")
-
-
-class FindingOut(BaseModel):
-    severity: str
-    code: str
-    message: str
-    mend: str
-    line: int | None
-    part_id: str
-    field: str
-    start: int
-    length: int
-    code_list: str
 
 
 class Draft(BaseModel):
@@ -47,7 +34,7 @@ class Draft(BaseModel):
     version: int
     changed_at: datetime
     script: Script
-    findings: list[FindingOut]
+    findings: list[Finding]
     release: dict[str, Any] | None
     release_hash: str | None
     newest_release: int | None
@@ -64,7 +51,7 @@ class ScriptIn(Body):
 class Saved(BaseModel):
     version: int
     changed_at: datetime
-    findings: list[FindingOut]
+    findings: list[Finding]
     release: dict[str, Any] | None
     release_hash: str | None
     same_as_newest: bool
@@ -99,21 +86,11 @@ class ReleaseOut(BaseModel):
     interviews: int
 
 
-class FaultOut(BaseModel):
-    sheet: str
-    row: int
-    column: int
-    severity: str
-    code: str
-    message: str
-    mend: str
-
-
 class WorkbookOut(BaseModel):
     """A workbook that was read but not yet taken: all its faults, and how it differs from the present script."""
 
     script: Script
-    faults: list[FaultOut]
+    faults: list[CellFault]
     added: list[str]
     removed: list[str]
     changed: list[str]
@@ -126,10 +103,6 @@ def questionnaire_or_404(session: Session, questionnaire_id: int) -> Questionnai
     return found
 
 
-def _findings(findings: list[Finding]) -> list[FindingOut]:
-    return [FindingOut(**asdict(f)) for f in findings]
-
-
 def _newest(session: Session, questionnaire_id: int) -> Release | None:
     query = select(Release).where(Release.questionnaire_id == questionnaire_id).order_by(Release.number.desc())
     return session.scalars(query.limit(1)).first()
@@ -140,7 +113,7 @@ def _compiled(session: Session, questionnaire: Questionnaire) -> dict[str, Any]:
     digest = content_hash(compiled.release) if compiled.release else None
     newest = _newest(session, questionnaire.id)
     return {
-        "findings": _findings(compiled.findings),
+        "findings": compiled.findings,
         "release": compiled.release,
         "release_hash": digest,
         "same_as_newest": newest is not None and newest.hash == digest,
@@ -227,7 +200,7 @@ def read_in_workbook(path: QuestionnairePath) -> WorkbookOut:
     before, after = ({p.variable or p.id: p for p in s.parts} for s in (present, script))
     return WorkbookOut(
         script=script,
-        faults=[FaultOut(**asdict(f)) for f in [*faults, *placed]],
+        faults=[*faults, *placed],
         added=[v for v in after if v not in before],
         removed=[v for v in before if v not in after],
         changed=[v for v in after if v in before and after[v] != before[v]],

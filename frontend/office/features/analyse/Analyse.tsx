@@ -137,7 +137,7 @@ function WhereWord({ value, onChange }: { value: string; onChange: (where: strin
   );
 }
 
-function Notes({ table, specials, show, onSpecials }: { table: Schemas['TableOut']; specials: boolean; show: string; onSpecials: (on: boolean) => void }) {
+function Notes({ table, specials, show, onSpecials }: { table: Schemas['ResultTable']; specials: boolean; show: string; onSpecials: (on: boolean) => void }) {
   const words: Record<string, string> = { not_asked: 'not asked', dont_know: 'don’t know', refused: 'refused', unanswered: 'unanswered' };
   const outside = Object.entries(table.outside_base).map(([kind, n]) => `${words[kind] ?? kind} ${String(n)}`);
   const { test } = table;

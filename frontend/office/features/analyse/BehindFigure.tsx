@@ -6,7 +6,7 @@ import { Loaded } from '../../ui/states';
 import { figureOf, marginOf, type Chosen } from './Figures';
 
 /** The way back from a figure: interviews, cleaning, wording. */
-export function BehindFigure({ questionnaireId, table, chosen }: { questionnaireId: number; table: Schemas['TableOut']; chosen: Chosen }) {
+export function BehindFigure({ questionnaireId, table, chosen }: { questionnaireId: number; table: Schemas['ResultTable']; chosen: Chosen }) {
   const study = useStudy();
   const row = table.rows[chosen.row];
   const column = table.columns[chosen.column];

@@ -1,7 +1,7 @@
 import type { Schemas } from '../../../shared/api/client';
 
 /** The last column of the table as points with their intervals. */
-export function Chart({ table }: { table: Schemas['TableOut'] }) {
+export function Chart({ table }: { table: Schemas['ResultTable'] }) {
   const { show } = table.request;
   const lines = table.rows
     .map((row, r) => ({ row, cell: table.cells[r]?.at(-1) }))

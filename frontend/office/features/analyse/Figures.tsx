@@ -5,8 +5,8 @@ export interface Chosen {
   column: number;
 }
 
-type Table = Schemas['TableOut'];
-type Cell = Schemas['CellOut'];
+type Table = Schemas['ResultTable'];
+type Cell = Schemas['Cell'];
 const FEWEST = 8;
 
 export function figureOf(cell: Cell, show: string): string {

@@ -5,7 +5,7 @@ export type Script = Schemas['Script'];
 export type Part = Schemas['Part'];
 export type CodeList = Schemas['CodeList'];
 export type Code = Schemas['Code'];
-export type Finding = Schemas['FindingOut'];
+export type Finding = Schemas['Finding'];
 export type Kind = Schemas['KindOut'];
 
 export const MOST_LEVELS = 12;

@@ -7,7 +7,7 @@ unless `special_in_base` takes don't know and refused in as categories of their 
 from __future__ import annotations
 
 import math
-from dataclasses import asdict, dataclass
+from dataclasses import asdict
 from typing import Any, Literal
 
 import numpy as np
@@ -40,8 +40,7 @@ class TableRequest(BaseModel):
     language: str = "en"
 
 
-@dataclass(frozen=True)
-class Category:
+class Category(BaseModel):
     """`value` is a code, `yes`/`no`, or a special answer; `*` stands for all."""
 
     value: str
@@ -49,8 +48,7 @@ class Category:
     special: bool = False
 
 
-@dataclass(frozen=True)
-class Cell:
+class Cell(BaseModel):
     count: int
     base: int
     value: float | None
@@ -59,8 +57,7 @@ class Cell:
     standard_error: float | None
 
 
-@dataclass(frozen=True)
-class ResultTable:
+class ResultTable(BaseModel):
     """`cells[row][column]`; the last column is all columns together, the last row of a mean all rows."""
 
     request: TableRequest
@@ -139,17 +136,21 @@ def categories_of(table: Table, frame: pl.DataFrame, variable: str, request: Tab
     """The categories of a variable, in the order of its code list; numbers in their own order."""
     column = _column(table, variable)
     if column.measure == "yes/no":
-        found = [Category("yes", "Yes"), Category("no", "No")]
+        found = [Category(value="yes", label="Yes"), Category(value="no", label="No")]
     elif column.codes:
-        found = [Category(code, label_in(label, request.language, code)) for code, label in column.codes.items()]
+        found = [
+            Category(value=code, label=label_in(label, request.language, code)) for code, label in column.codes.items()
+        ]
     else:
         values = frame[variable].drop_nulls().unique().sort().to_list()
         if len(values) > MOST_CATEGORIES:
             message = f"“{variable}” has {len(values)} different values: too many for the rows of a table."
             raise EstimationError("too_many_categories", message + " Take its mean, or choose a variable with codes.")
-        found = [Category(_as_text(v), _as_text(v)) for v in values]
+        found = [Category(value=_as_text(v), label=_as_text(v)) for v in values]
     if request.special_in_base:
-        found += [Category(s, {"dont_know": "Don’t know", "refused": "Refused"}[s], special=True) for s in SPECIAL]
+        found += [
+            Category(value=s, label={"dont_know": "Don’t know", "refused": "Refused"}[s], special=True) for s in SPECIAL
+        ]
     return found
 
 
@@ -200,16 +201,22 @@ def _shares(request: TableRequest, table: Table, frame: pl.DataFrame) -> ResultT
     multiple = _column(table, request.variable).measure == "codes"
     test = chi_square(counts) if request.across and not multiple and counts.size else None
     return ResultTable(
-        request, table.layout.name, label_in(_column(table, request.variable).label, request.language), rows, columns,
-        cells, outside_base(frame, request.variable, request.special_in_base), int(frame[KEY].n_unique()),
-        {k: float(v) for k, v in asdict(test).items()} if test else None,
-    )  # fmt: skip
+        request=request,
+        unit=table.layout.name,
+        title=label_in(_column(table, request.variable).label, request.language),
+        rows=rows,
+        columns=columns,
+        cells=cells,
+        outside_base=outside_base(frame, request.variable, request.special_in_base),
+        interviews=int(frame[KEY].n_unique()),
+        test={k: float(v) for k, v in asdict(test).items()} if test else None,
+    )
 
 
 def _splits(
     request: TableRequest, table: Table, frame: pl.DataFrame, base: np.ndarray[Any, Any]
 ) -> tuple[list[Category], list[np.ndarray[Any, Any]]]:
-    everything = Category(ALL, "All")
+    everything = Category(value=ALL, label="All")
     if not request.across:
         return [everything], [base]
     columns = categories_of(table, frame, request.across, request)
@@ -225,7 +232,7 @@ def _share(count: int, base: int) -> Cell:
 def _cell(count: int, estimate: Estimate) -> Cell:
     figures = (estimate.value, estimate.low, estimate.high, estimate.standard_error)
     value, low, high, error = [None if math.isnan(f) else f for f in figures]
-    return Cell(count, estimate.base, value, low, high, error)
+    return Cell(count=count, base=estimate.base, value=value, low=low, high=high, standard_error=error)
 
 
 def _means(request: TableRequest, table: Table, frame: pl.DataFrame) -> ResultTable:
@@ -233,7 +240,7 @@ def _means(request: TableRequest, table: Table, frame: pl.DataFrame) -> ResultTa
     if column.measure != "number":
         message = f"A mean needs numbers; “{column.variable}” holds {column.kind}."
         raise EstimationError("not_a_number", message + " Show its shares instead.")
-    everything = Category(ALL, "All")
+    everything = Category(value=ALL, label="All")
     rows, member = [everything], np.ones((frame.height, 1), dtype=bool)
     if request.by:
         groups = categories_of(table, frame, request.by, request)
@@ -247,9 +254,16 @@ def _means(request: TableRequest, table: Table, frame: pl.DataFrame) -> ResultTa
         estimates = [mean(values[member[:, r] & split]) for split in splits]
         cells.append([_cell(estimate.base, estimate) for estimate in estimates])
     return ResultTable(
-        request, table.layout.name, label_in(column.label, request.language), rows, columns, cells,
-        outside_base(frame, request.variable, False), int(frame[KEY].n_unique()), None,
-    )  # fmt: skip
+        request=request,
+        unit=table.layout.name,
+        title=label_in(column.label, request.language),
+        rows=rows,
+        columns=columns,
+        cells=cells,
+        outside_base=outside_base(frame, request.variable, False),
+        interviews=int(frame[KEY].n_unique()),
+        test=None,
+    )
 
 
 def outside_base(frame: pl.DataFrame, variable: str, special_in_base: bool) -> dict[str, int]:

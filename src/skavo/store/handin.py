@@ -3,15 +3,13 @@
 from __future__ import annotations
 
 import hashlib
-import json
 from dataclasses import dataclass
 from datetime import datetime
-from functools import lru_cache
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from sqlalchemy import func, select
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, defer
 
 from skavo.core.dataset.flatten import lay_out
 from skavo.core.errors import DataError
@@ -65,7 +63,8 @@ def hand_in(session: Session, device: Device, raw: bytes) -> Receipt:
     existing = session.scalar(select(Interview).where(Interview.uuid == document.uuid))
     if existing is not None:
         return _again(session, device, existing, raw, digest)
-    release = session.scalar(select(Release).where(Release.hash == document.release))
+    named = select(Release).where(Release.hash == document.release)
+    release = session.scalar(named.options(defer(Release.compiled), defer(Release.script)))
     if release is None or release.questionnaire.study_id != device.study_id:
         message = "This study has no release with the interview’s hash."
         raise DataError(
@@ -137,14 +136,18 @@ def _new_interview(
     )
 
 
-@lru_cache(maxsize=64)
-def _engine_release(hash_: str, compiled: str) -> engine_release.Release:
-    return engine_release.Release(json.loads(compiled))
+_loaded: dict[str, engine_release.Release] = {}
+_MOST_LOADED = 64
 
 
 def loaded_release(release: Release) -> engine_release.Release:
-    """A release as the engine uses it, bound once and shared."""
-    return _engine_release(release.hash, json.dumps(release.compiled, sort_keys=True))
+    """A release as the engine uses it, bound once and shared: its hash says that it is the same."""
+    found = _loaded.get(release.hash)
+    if found is None:
+        while len(_loaded) >= _MOST_LOADED:
+            _loaded.pop(next(iter(_loaded)))
+        found = _loaded[release.hash] = engine_release.Release(release.compiled)
+    return found
 
 
 def run_engine(release: Release, document: InterviewDocument) -> Engine:

@@ -4,10 +4,11 @@ import { api, ask, type Schemas } from '../../shared/api/client';
 
 export type Variable = Schemas['VariableOut'];
 
-export function useVariables(questionnaireId: number) {
+export function useVariables(questionnaireId: number | null) {
   return useQuery({
     queryKey: ['data', questionnaireId, 'variables'],
-    queryFn: () => ask(api.GET('/api/questionnaires/{questionnaire_id}/plan/variables', { params: { path: { questionnaire_id: questionnaireId } } })),
+    queryFn: () => ask(api.GET('/api/questionnaires/{questionnaire_id}/plan/variables', { params: { path: { questionnaire_id: questionnaireId ?? 0 } } })),
+    enabled: questionnaireId !== null,
   });
 }
 

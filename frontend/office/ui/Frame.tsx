@@ -29,7 +29,7 @@ export function Frame({ study, children }: { study: Schemas['StudyOut'] | null; 
   return (
     <div className="frame">
       <header className="top">
-        <Link to="/" aria-label="All studies"><Mark /></Link>
+        <Link to="/" title="All studies"><Mark /></Link>
         {study && <Link className="top-study" to={`/studies/${String(study.id)}`}>{study.title}</Link>}
         <button type="button" className="find" onClick={() => { setFinding(true); }}>
           <span>Find or do anything</span><kbd>Ctrl K</kbd>
@@ -43,7 +43,7 @@ export function Frame({ study, children }: { study: Schemas['StudyOut'] | null; 
             ],
           }}
         >
-          <button type="button" className="me" aria-label={`${name}, ${role}`}>{initials}</button>
+          <button type="button" className="me" aria-label={`${initials}: ${name}, ${role}`}>{initials}</button>
         </Dropdown>
       </header>
       {children}

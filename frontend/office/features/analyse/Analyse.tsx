@@ -18,7 +18,7 @@ type Request = Schemas['TableRequest'];
 export default function Analyse() {
   const id = useQuestionnaireId();
   const study = useStudy();
-  const variables = useVariables(id ?? 0);
+  const variables = useVariables(study.interviews > 0 ? id : null);
   if (id === null || study.interviews === 0) return <div className="page"><div className="page-head"><h1>Analyse</h1></div><div className="sheet"><Empty title="No interviews to analyse yet.">As soon as the first arrives, tables can be made of it.</Empty></div></div>;
   return <Loaded query={variables}>{(found) => <Page id={id} variables={found} />}</Loaded>;
 }

@@ -163,7 +163,7 @@ function Listing({ title, items }: { title: string; items: { key: string; text: 
   return (
     <div>
       <h3>{title}</h3>
-      <ul className="join-list">
+      <ul className="join-list" tabIndex={0} aria-label={title}>
         {items.slice(0, 100).map((item) => <li key={item.key + item.text}>{item.to === undefined ? <span className="muted">{item.key}</span> : <Link className="mono" to={item.to}>{item.key}</Link>} <code>{item.text}</code></li>)}
       </ul>
     </div>

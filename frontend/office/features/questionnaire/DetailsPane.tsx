@@ -43,7 +43,7 @@ export function DetailsPane({ part, script, kinds, findings, languages, readOnly
     <div className="pane-body" ref={pane}>
       {others.map((f) => <Alert key={f.code + f.field} type={f.severity === 'error' ? 'error' : 'warning'} title={<>{f.message} <b>{f.mend}</b></>} style={{ marginBottom: 8 }} />)}
       <Field label="Kind" name="kind">
-        <Select value={part.kind} disabled={readOnly} options={kinds.map((k) => ({ value: k.name, label: `${k.glyph}  ${k.name}` }))} onChange={(value) => { set('kind', value); }} style={{ width: '100%' }} />
+        <Select aria-label="Kind" value={part.kind} disabled={readOnly} options={kinds.map((k) => ({ value: k.name, label: `${k.glyph}  ${k.name}` }))} onChange={(value) => { set('kind', value); }} style={{ width: '100%' }} />
       </Field>
       {kind?.uses_codes === true && (
         <>
@@ -51,6 +51,7 @@ export function DetailsPane({ part, script, kinds, findings, languages, readOnly
             <div className="row">
               <Select
                 className="grow"
+                aria-label="Code list"
                 showSearch
                 placeholder="Choose or make one"
                 disabled={readOnly}
@@ -83,13 +84,13 @@ export function DetailsPane({ part, script, kinds, findings, languages, readOnly
           {part.kind === 'multiple answer' && (
             <Field label="Number of codes" name="least">
               <div className="row">
-                <InputNumber min={0} placeholder="least" disabled={readOnly} value={part.least ?? null} onChange={(value) => { set('least', value); }} />
-                <InputNumber min={1} placeholder="most" disabled={readOnly} value={part.most ?? null} onChange={(value) => { set('most', value); }} />
+                <InputNumber aria-label="Least number of codes" min={0} placeholder="least" disabled={readOnly} value={part.least ?? null} onChange={(value) => { set('least', value); }} />
+                <InputNumber aria-label="Most number of codes" min={1} placeholder="most" disabled={readOnly} value={part.most ?? null} onChange={(value) => { set('most', value); }} />
               </div>
             </Field>
           )}
           {part.kind === 'text' && (
-            <Field label="Mask" name="mask"><Input className="mono" disabled={readOnly} value={part.mask} placeholder="A letter, 9 digit, * either" onChange={(event) => { set('mask', event.target.value); }} /></Field>
+            <Field label="Mask" name="mask"><Input className="mono" aria-label="Mask" disabled={readOnly} value={part.mask} placeholder="A letter, 9 digit, * either" onChange={(event) => { set('mask', event.target.value); }} /></Field>
           )}
           {rule('default', 'Default', 'none')}
           <Field label="Personal" name="sensitive"><Checkbox disabled={readOnly} checked={part.sensitive} onChange={(event) => { set('sensitive', event.target.checked); }}>Sensitive: masked for whoever lacks the right</Checkbox></Field>
@@ -97,10 +98,10 @@ export function DetailsPane({ part, script, kinds, findings, languages, readOnly
       )}
       {languages.map((tag) => (
         <Field key={tag} label={`Instruction, ${languageName(tag)}`} name={`instruction.${tag}`}>
-          <Input.TextArea autoSize disabled={readOnly} dir={directionOf(tag)} value={part.instruction[tag] ?? ''} onChange={(event) => { onChange(`instruction.${tag}`, { ...part, instruction: { ...part.instruction, [tag]: event.target.value } }); }} />
+          <Input.TextArea autoSize aria-label={`Instruction, ${languageName(tag)}`} disabled={readOnly} dir={directionOf(tag)} value={part.instruction[tag] ?? ''} onChange={(event) => { onChange(`instruction.${tag}`, { ...part, instruction: { ...part.instruction, [tag]: event.target.value } }); }} />
         </Field>
       ))}
-      <Field label="Remark, for the author only" name="remark"><Input.TextArea autoSize disabled={readOnly} value={part.remark} onChange={(event) => { set('remark', event.target.value); }} /></Field>
+      <Field label="Remark, for the author only" name="remark"><Input.TextArea autoSize aria-label="Remark" disabled={readOnly} value={part.remark} onChange={(event) => { set('remark', event.target.value); }} /></Field>
     </div>
   );
 }
@@ -142,6 +143,7 @@ function Checks({ part, field, label, languages, names, own, readOnly, onChange 
               <Input
                 key={tag}
                 size="small"
+                aria-label={`${label}, message, ${languageName(tag)}`}
                 disabled={readOnly}
                 dir={directionOf(tag)}
                 placeholder={`What to say, ${languageName(tag)}; {variable} shows an answer`}

@@ -106,16 +106,16 @@ export function ScriptSheet({ script, findings, kinds, languages, activeId, read
   );
 
   return (
-    <div className="script-sheet" role="treegrid" aria-label="Script" aria-rowcount={parts.length}>
-      <div className="script-head script-row" style={{ gridTemplateColumns: columns }} role="row">
+    <div className="script-sheet">
+      <div className="script-head script-row" style={{ gridTemplateColumns: columns }}>
         <span /><span />
-        <span role="columnheader">Variable</span>
-        {languages.map((tag) => <span key={tag} role="columnheader">{languageName(tag)}</span>)}
-        <span role="columnheader">Answer</span>
-        <span role="columnheader">Rules</span>
+        <span>Variable</span>
+        {languages.map((tag) => <span key={tag}>{languageName(tag)}</span>)}
+        <span>Answer</span>
+        <span>Rules</span>
       </div>
       <div ref={scroller} className="script-scroll">
-        <div style={{ height: rows.getTotalSize(), position: 'relative' }}>
+        <div role="list" aria-label="Script" style={{ height: rows.getTotalSize(), position: 'relative' }}>
           {rows.getVirtualItems().map((item) => {
             const part = parts[item.index];
             if (!part) return null;
@@ -184,9 +184,9 @@ const Line = memo(function Line({ part, index, number, glyph, answer, faults, la
     <div
       className={`script-row line${tone}${active ? ' active' : ''}`}
       style={{ gridTemplateColumns: columns }}
-      role="row"
+      role="listitem"
       aria-level={part.level}
-      aria-selected={active}
+      aria-current={active}
       data-part={part.id}
       onFocus={() => { onActivate(part.id); }}
       onMouseDown={() => { onActivate(part.id); }}

@@ -1,0 +1,156 @@
+"""Every main view opens with the demo study, complains of nothing, and can be used by everyone (axe-core, WCAG 2.2 AA)."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from selenium.webdriver.common.keys import Keys
+
+from skavo.core.questionnaire.script import Part, Script
+from skavo.demo.build import _pairing_code, add_desk_work, build_study, run_fleet
+from skavo.demo.people import PASSWORD
+from skavo.server import Server
+from skavo.store.models import Questionnaire
+from skavo.web.pages import STATIC
+from tests.browser.chromium import DESK, PHONE, errors_in, open_chromium
+from tests.browser.screen import Screen
+
+pytestmark = [
+    pytest.mark.browser,
+    pytest.mark.xdist_group("views"),
+    pytest.mark.skipif(not (STATIC / "office.html").exists(), reason="the pages are not built: make build"),
+]
+AXE = Path(__file__).resolve().parents[2] / "node_modules" / "axe-core" / "axe.min.js"
+RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
+
+
+@pytest.fixture(scope="module")
+def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    server = Server(tmp_path_factory.mktemp("demo"), "127.0.0.1", 0, limits=False)
+    build_study(server.store)
+    server.start()
+    run_fleet(server.store, 1, server.address, interviews=40, say=lambda _: None)
+    add_desk_work(server.store, 1)
+    yield server
+    server.stop()
+
+
+@pytest.fixture(scope="module")
+def desk(demo: Server) -> Iterator[Screen]:
+    browser = open_chromium(DESK)
+    screen = Screen(browser)
+    browser.get(demo.address)
+    screen.type_into("input[autocomplete=username]", "dora")
+    screen.type_into("input[type=password]", PASSWORD + Keys.ENTER)
+    screen.find(".study-line")
+    yield screen
+    browser.quit()
+
+
+def violations(screen: Screen) -> list[str]:
+    """What axe-core finds wrong with the page as it stands: rule, and the first place of each."""
+    screen.browser.execute_script(AXE.read_text(encoding="utf-8"))
+    run = "const done = arguments[0]; axe.run(document, {runOnly: %s}).then(done, (e) => done({violations: [{id: String(e), nodes: []}]}))"
+    found: dict[str, Any] = screen.browser.execute_async_script(run % json.dumps(RULES))
+    return [f"{v['id']}: {v['nodes'][0]['html'][:160] if v['nodes'] else ''}" for v in found["violations"]]
+
+
+VIEWS = {
+    "logbook": ("", ".matter"),
+    "plan": ("/plan", "form"),
+    "script": ("/questionnaire?part=p_workers", ".detail"),
+    "findings": ("/questionnaire?part=p_workers&pane=findings", ".pane-body"),
+    "flow": ("/questionnaire?part=p_workers&pane=flow", ".flow-self"),
+    "phone pane": ("/questionnaire?part=p_consent&pane=phone", ".phone .choice"),
+    "field": ("/field", ".ant-table-row"),
+    "ledger": ("/interviews", ".ant-table-row"),
+    "reading": ("/interviews/2", ".reading-line"),
+    "checks": ("/checks", ".ant-table-row"),
+    "clean": ("/clean", ".ant-table-row"),
+    "combine": ("/combine", ".join-figure"),
+    "shares": ("/analyse?variable=trade&across=island", ".figures"),
+    "means": ("/analyse?table=1", ".figures"),
+    "hand over": ("/hand-over", ".formats"),
+}
+
+
+@pytest.mark.parametrize("view", list(VIEWS))
+def test_a_view_of_the_desk_opens_without_complaint_and_for_everyone(demo: Server, desk: Screen, view: str) -> None:
+    address, ready = VIEWS[view]
+    desk.browser.get(f"{demo.address}studies/1{address}")
+    desk.find(ready)
+    assert violations(desk) == []
+    assert errors_in(desk.browser) == []
+
+
+def test_the_phone_is_for_everyone(demo: Server) -> None:
+    browser = open_chromium(PHONE)
+    phone = Screen(browser)
+    browser.get(f"{demo.address}field/#pair={_pairing_code(demo.store, 1, 'Ilse Varn')}")
+    phone.find("input[name=device]")
+    assert violations(phone) == []
+    phone.press("Pair")
+    phone.find(".frame-action .wide-button")
+    assert violations(phone) == []
+    phone.press("Start an interview")
+    phone.find(".question-wording")
+    phone.find(".fill-foot .next").click()
+    phone.find(".choice")
+    assert violations(phone) == []
+    browser.quit()
+
+
+def test_the_ordinary_start_takes_over_where_the_snapshot_cannot_be_loaded(demo: Server, desk: Screen) -> None:
+    desk.browser.execute_cdp_cmd("Network.enable", {})
+    desk.browser.execute_cdp_cmd("Network.setBlockedURLs", {"urls": ["*snapshot.bin.gz"]})
+    desk.browser.get(f"{demo.address}studies/1/questionnaire?part=p_consent&pane=phone")
+    desk.find(".phone .choice")
+    desk.browser.execute_cdp_cmd("Network.setBlockedURLs", {"urls": []})
+
+
+def test_a_thousand_lines_open_and_only_those_in_view_are_in_the_page(demo: Server, desk: Screen) -> None:
+    parts = [
+        Part(id=f"n{i}", kind="whole number", variable=f"n{i}", wording={"en": f"Number {i}", "fr": f"Nombre {i}"})
+        for i in range(1000)
+    ]
+    script = Script(name="large", title={"en": "Large"}, languages=["en", "fr"], parts=parts)
+    with demo.store.session() as session:
+        questionnaire = session.get_one(Questionnaire, 1)
+        before = questionnaire.script
+        questionnaire.script = script.model_dump(mode="json")
+    try:
+        desk.browser.get(f"{demo.address}studies/1/questionnaire?part=n990")
+        desk.until(lambda: desk.browser.find_element("css selector", "[data-part=n990]").is_displayed(), "line 990")
+        assert desk.count(".script-row.line") < 80
+    finally:
+        with demo.store.session() as session:
+            session.get_one(Questionnaire, 1).script = before
+
+
+def test_the_back_button_and_the_finder_lead_where_they_say(demo: Server, desk: Screen) -> None:
+    desk.browser.get(f"{demo.address}studies/1/interviews")
+    desk.find(".ant-table-row").click()
+    desk.find(".reading-line")
+    desk.browser.back()
+    desk.find(".ant-table-row")
+    desk.find("body").send_keys(Keys.CONTROL, "k")
+    desk.type_into("input[aria-label='Find or do anything']", "unit_code" + Keys.ENTER)
+    desk.until(lambda: "p_unit_code" in desk.browser.current_url, "the question")
+    desk.browser.back()
+    desk.find(".ant-table-row")
+
+
+def test_an_empty_study_says_what_goes_where(demo: Server, desk: Screen) -> None:
+    desk.browser.get(demo.address)
+    desk.press("New study")
+    desk.type_into("#title", "Empty" + Keys.ENTER)
+    desk.sees("Languages, the first one first")
+    study = desk.browser.current_url.split("/studies/")[1].split("/")[0]
+    for station in ("", "/field", "/interviews", "/checks", "/clean", "/combine", "/analyse", "/hand-over"):
+        desk.browser.get(f"{demo.address}studies/{study}{station}")
+        desk.find(".empty")
+        assert errors_in(desk.browser) == []

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import io
+import json
 import random
 from collections.abc import Callable, Iterator
 from datetime import datetime
 from pathlib import Path
 from typing import Any
+from urllib.parse import urlencode
 
 import openpyxl
 import pytest
@@ -222,7 +224,19 @@ def test_every_figure_leads_to_the_interviews_that_it_counts(manager: Desk) -> N
         for c, column in enumerate(table["columns"]):
             figure = {"request": request, "row": row["value"], "column": column["value"]}
             behind = manager.answer("POST", "/api/questionnaires/1/table/behind", figure)
-            assert behind["interviews"] == len(behind["ids"]) == table["cells"][r][c]["count"]
+            address = urlencode({"figure": json.dumps({"questionnaire_id": 1, **figure}), "limit": 1})
+            ledger = manager.answer("GET", f"/api/studies/1/interviews?{address}")
+            assert behind["interviews"] == ledger["total"] == table["cells"][r][c]["count"]
+
+
+def test_a_broken_check_leads_to_its_interviews(manager: Desk) -> None:
+    for check in manager.answer("GET", "/api/studies/1/checks")["checks"]:
+        ledger = manager.answer("GET", f"/api/studies/1/interviews?{urlencode({'check': check['id']})}")
+        assert ledger["total"] == check["interviews"] > 0
+
+
+def test_an_address_that_names_no_figure_is_refused(manager: Desk) -> None:
+    assert manager.problem("GET", "/api/studies/1/interviews?figure=x")[:2] == (422, "wrong_figure")
 
 
 def test_setting_an_interview_aside_takes_it_out_of_the_figures(manager: Desk) -> None:

@@ -167,7 +167,7 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
   if (face === 'overview') return <Overview uuid={uuid} language={language} onGo={(path) => void goTo(path)} onClose={() => { setFace('question'); }} />;
   if (face === 'finish') return <Finish uuid={uuid} language={language} onGo={(path) => void goTo(path)} onBack={() => { setFace('question'); }} />;
 
-  const place = screen.around.map((a) => (a.kind === 'roster' ? `${a.title} ${t('person', { row: a.row ?? 0, rows: a.rows ?? 0 })}` : a.title));
+  const place = screen.around.map((a) => (a.kind === 'roster' ? t('person', { row: a.row ?? 0, rows: a.rows ?? 0 }) : a.title));
   const kept = changedAt === undefined ? '' : t('keptAt', { time: timeOf(changedAt) });
   const special = screen.special_allowed.filter((s): s is 'dont_know' | 'refused' => s === 'dont_know' || s === 'refused');
   return (

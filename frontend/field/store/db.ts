@@ -36,7 +36,9 @@ export interface InterviewRow {
   state: InterviewState;
   release: string;
   title: string;
+  /** What it is called in lists: the first text that was answered, and where. */
   label: string;
+  labelPath: string;
   stoppedAt: string;
   open: number;
   startedAt: string;

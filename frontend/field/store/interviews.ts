@@ -17,6 +17,7 @@ export async function startInterview(release: ReleaseRow, practice: boolean): Pr
     release: release.hash,
     title: inLanguage(release.title, language),
     label: '',
+    labelPath: '',
     stoppedAt: '',
     open: 0,
     startedAt: at,
@@ -61,7 +62,10 @@ export async function keepInterview(uuid: string, screen: Screen | null, event: 
         row.path = screen.path;
         row.stoppedAt = screen.around.map((a) => a.title).filter((t) => t !== '')[0] ?? '';
         row.open = Math.max(0, screen.of - screen.place - 1);
-        if (row.label === '' && screen.kind === 'text' && typeof screen.value === 'string') row.label = screen.value;
+        if (screen.kind === 'text' && typeof screen.value === 'string' && (row.labelPath === '' || row.labelPath === screen.path)) {
+          row.label = screen.value;
+          row.labelPath = screen.path;
+        }
       }
       if (event) row.events.push(event);
     });

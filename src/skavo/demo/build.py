@@ -14,7 +14,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from skavo.core.questionnaire.compile import compile_script, content_hash
-from skavo.demo.people import ENUMERATORS, PASSWORD, STAFF, Enumerator, Workshop
+from skavo.demo.people import ENUMERATORS, PASSWORD, REASONS, STAFF, Enumerator, Workshop
 from skavo.demo.questionnaire import demo_script
 from skavo.formats.read_table import read_table
 from skavo.standins.phone import Phone
@@ -109,7 +109,7 @@ def _one_interview(
         minutes=round(max(8.0, minutes), 1),
         language="fr" if rng.random() < 0.2 else "en",
         break_off_at="tools" if rng.random() < 0.03 else "",
-        keep_reason=rng.choice(["Asked again, it is so", "It is the season", "He helps after school"]),
+        keep_reason=lambda variable: rng.choice(REASONS.get(variable, ["Asked again, it is so"])),
     )
 
 

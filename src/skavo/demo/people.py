@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from skavo.core.interview.engine import Engine
-from skavo.demo.places import ISLANDS, WARDS
+from skavo.demo.places import WARDS
 
 # login, name, role
 STAFF = [
@@ -41,6 +41,12 @@ ENUMERATORS = [
     Enumerator("Sunn Kade", "vint", "phone 07"),
     Enumerator("Nim Calder", "vint", "phone 08"),
 ]
+# Why an answer was kept although it is unusual.
+REASONS = {
+    "age": ["Helps after school", "Learns the trade from an uncle", "Asked again, it is so"],
+    "hours": ["It is the season", "Sleeps in the workshop"],
+    "earnings": ["It is the season", "A large order", "Shown the book"],
+}
 _FIRST_NAMES = [
     "Anselm",
     "Bo",
@@ -179,7 +185,3 @@ class Workshop:
         return self.rng.choice(
             [None, None, None, "The roof leaks on the bench.", "Come again in the season.", "Spare tubes are dear."]
         )
-
-
-def island_name(code: str) -> str:
-    return ISLANDS[code]

@@ -52,14 +52,14 @@ class Phone:
         minutes: float,
         language: str = "en",
         break_off_at: str = "",
-        keep_reason: str = "",
+        keep_reason: Callable[[str], str] = lambda _variable: "Asked again, it is so",
     ) -> dict[str, Any]:
         """Fill one interview from the first screen to the last and pack it; return the document."""
         engine = Engine(self.release, {"now": started, "enumerator.name": self.enumerator}, language=language)
         events = self._fill(engine, respondent, started, minutes, break_off_at)
         for finding in all_findings(engine):
             if finding["strength"] == "should":
-                engine.keep(finding["path"], finding["check"], keep_reason or "Asked again, it is so")
+                engine.keep(finding["path"], finding["check"], keep_reason(finding["path"].split("/")[-1]))
         return {
             "format": "skavo-interview-1",
             "uuid": str(uuid.UUID(int=rng.getrandbits(128), version=4)),

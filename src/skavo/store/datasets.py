@@ -63,6 +63,12 @@ class DataSets:
                 self._kept.popitem(last=False)
             return prepared
 
+    def problems(self, questionnaire_id: int) -> int:
+        """How many steps and joins no longer fit, as of the data set used last; 0 where none was used yet."""
+        with self._lock:
+            known = [p for mark, p in self._kept.items() if mark[0] == questionnaire_id]
+        return len(known[-1].problems) if known else 0
+
     def _prepare(self, session: Session, questionnaire_id: int) -> Prepared:
         raw = self._raw.data_set(session, questionnaire_id)
         problems: dict[int, str] = {}

@@ -101,6 +101,8 @@ def _new_interview(
     session: Session, device: Device, release: Release, document: InterviewDocument, raw: bytes, digest: str
 ) -> Interview:
     engine = run_engine(release, document)
+    # The office reads in the questionnaire's first language, whatever the interview was held in.
+    engine.read_in(engine.release.languages[0])
     findings = all_findings(engine)
     open_ones = [f for f in findings if not f["kept"]]
     tables = lay_out(engine)

@@ -116,7 +116,8 @@ class Interview(Base):
     __tablename__ = "interview"
     __table_args__ = (
         UniqueConstraint("study_id", "number"),
-        Index("ix_interview_list", "questionnaire_id", "state", "arrived_at"),
+        Index("ix_interview_counts", "study_id", "practice", "state", "enumerator", "read_at"),
+        Index("ix_interview_arrivals", "study_id", "practice", "arrived_at"),
     )
     id: Mapped[int] = mapped_column(primary_key=True)
     study_id: Mapped[int] = mapped_column(ForeignKey("study.id"), index=True)
@@ -126,9 +127,6 @@ class Interview(Base):
     uuid: Mapped[str] = mapped_column(String(36), unique=True)
     number: Mapped[int]
     hash: Mapped[str] = mapped_column(String(64))
-    raw: Mapped[bytes] = mapped_column(LargeBinary)
-    laid_out: Mapped[dict[str, Any]]
-    findings: Mapped[list[Any]]
     hard_findings: Mapped[int] = mapped_column(default=0)
     soft_findings: Mapped[int] = mapped_column(default=0)
     asked: Mapped[int] = mapped_column(default=0)
@@ -145,6 +143,10 @@ class Interview(Base):
     minutes: Mapped[float | None]
     arrived_at: Mapped[datetime] = mapped_column(default=now, index=True)
     read_at: Mapped[datetime | None]
+    # Last, so that lists are read without walking through them.
+    findings: Mapped[list[Any]]
+    laid_out: Mapped[dict[str, Any]]
+    raw: Mapped[bytes] = mapped_column(LargeBinary)
     release: Mapped[Release] = relationship()
 
     @property

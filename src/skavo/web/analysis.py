@@ -5,14 +5,15 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, ValidationError
 from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from skavo.core.dataset.layout import label_in
 from skavo.core.estimation.tables import ResultTable, TableRequest, interviews_behind, make_table
 from skavo.store.datasets import Prepared
-from skavo.store.models import Event, Interview, Release, SavedTable
-from skavo.web.problems import not_found
+from skavo.store.models import Event, Release, SavedTable
+from skavo.web.problems import Problem, not_found
 from skavo.web.questionnaires import questionnaire_or_404
 from skavo.web.routing import Resource, data_sets, store, who
 from skavo.web.shapes import Body, QuestionnairePath
@@ -28,12 +29,14 @@ class Figure(Body):
     column: str
 
 
+class NamedFigure(Figure):
+    questionnaire_id: int
+
+
 class Behind(BaseModel):
     """The way back from a figure: the interviews, what was cleaned, the wording in each release."""
 
     interviews: int
-    keys: list[str]
-    ids: list[int]
     cleaned: int
     wordings: list[dict[str, Any]]
 
@@ -67,6 +70,21 @@ def table(path: QuestionnairePath, body: TableRequest) -> ResultTable:
     return make_table(_data(path.questionnaire_id).data, body)
 
 
+def numbers_behind(session: Session, study_id: int, text: str) -> list[int]:
+    """The numbers of the interviews behind a figure, given as JSON {questionnaire_id, request, row, column}."""
+    try:
+        asked = NamedFigure.model_validate_json(text)
+    except ValidationError:
+        raise Problem(
+            "wrong_figure", "This address names no figure. Go back to the table and choose it again."
+        ) from None
+    questionnaire = questionnaire_or_404(session, asked.questionnaire_id)
+    if questionnaire.study_id != study_id:
+        raise not_found("figure")
+    data = data_sets().of(session, questionnaire.id).data
+    return [int(key) for key in interviews_behind(data, asked.request, asked.row, asked.column)]
+
+
 @api.route_for("post", "/table/behind", needs="analyse.read", returns=Behind)
 def behind(path: QuestionnairePath, body: Figure) -> Behind:
     prepared = _data(path.questionnaire_id)
@@ -75,9 +93,6 @@ def behind(path: QuestionnairePath, body: Figure) -> Behind:
     wanted = set(keys)
     cleaned = sum(1 for c in prepared.cleaned.changes if c.variable in named and c.interview in wanted)
     with store().reading() as session:
-        numbers = [int(k) for k in keys]
-        query = select(Interview.number, Interview.id).where(Interview.questionnaire_id == path.questionnaire_id)
-        ids = {row.number: row.id for row in session.execute(query)}
         releases = select(Release).where(Release.questionnaire_id == path.questionnaire_id).order_by(Release.number)
         wordings = [
             {"release": r.number, "wording": label_in(_wording(p), body.request.language)}
@@ -85,9 +100,7 @@ def behind(path: QuestionnairePath, body: Figure) -> Behind:
             for p in r.script["parts"]
             if p["variable"] == body.request.variable
         ]
-    return Behind(
-        interviews=len(keys), keys=keys, ids=[ids[n] for n in numbers if n in ids], cleaned=cleaned, wordings=wordings
-    )
+    return Behind(interviews=len(keys), cleaned=cleaned, wordings=wordings)
 
 
 def _wording(part: dict[str, Any]) -> dict[str, str]:

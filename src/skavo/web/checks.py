@@ -7,7 +7,8 @@ from statistics import median
 from typing import Any
 
 from pydantic import BaseModel
-from sqlalchemy import select
+from sqlalchemy import ColumnElement, select
+from sqlalchemy.orm import Session
 
 from skavo.store.models import Interview
 from skavo.web.routing import Resource, store
@@ -17,15 +18,15 @@ api = Resource("checks")
 
 
 class CheckLine(BaseModel):
-    """One rule or built-in check that was broken, and how often."""
+    """One rule or built-in check that was broken, and how often; `id` names it in the ledger's address."""
 
+    id: str
     code: str
     strength: str
     variable: str
     text: str
     interviews: int
     kept: int
-    keys: list[str]
 
 
 class EnumeratorLine(BaseModel):
@@ -48,17 +49,13 @@ class Checks(BaseModel):
 
 @api.route_for("get", "/studies/<int:study_id>/checks", needs="interview.read", returns=Checks)
 def show(path: StudyPath) -> Checks:
-    mine = (
-        Interview.study_id == path.study_id, Interview.practice.is_(False), Interview.state != "set aside",
-    )  # fmt: skip
     columns = (
         Interview.enumerator, Interview.minutes, Interview.hard_findings, Interview.soft_findings, Interview.asked,
         Interview.dont_know, Interview.refused,
     )  # fmt: skip
-    broken = Interview.hard_findings + Interview.soft_findings > 0
     with store().reading() as session:
-        rows = list(session.execute(select(*columns).where(*mine)))
-        found = list(session.execute(select(Interview.number, Interview.findings).where(*mine, broken)))
+        rows = list(session.execute(select(*columns).where(*_counted(path.study_id))))
+        found = _findings(session, path.study_id)
     minutes = [r.minutes for r in rows if r.minutes is not None]
     return Checks(
         interviews=len(rows),
@@ -68,23 +65,52 @@ def show(path: StudyPath) -> Checks:
     )
 
 
-def _checks(rows: list[Any]) -> list[CheckLine]:
-    found: dict[tuple[str, str, int], dict[str, Any]] = {}
-    for row in rows:
+def _counted(study_id: int) -> tuple[ColumnElement[bool], ...]:
+    """Interviews that count: neither practice nor set aside."""
+    return (Interview.study_id == study_id, Interview.practice.is_(False), Interview.state != "set aside")
+
+
+_Found = dict[str, list[tuple[int, dict[str, Any]]]]
+
+
+def _findings(session: Session, study_id: int) -> _Found:
+    """Findings with the number of their interview, by the identity of the check that was broken."""
+    broken = Interview.hard_findings + Interview.soft_findings > 0
+    found: _Found = defaultdict(list)
+    for row in session.execute(select(Interview.number, Interview.findings).where(*_counted(study_id), broken)):
         for finding in row.findings:
-            variable = finding["path"].split("/")[-1]
-            key = (finding["code"], variable, finding["check"])
-            entry = found.setdefault(key, {"finding": finding, "numbers": [], "kept": 0})
-            entry["numbers"].append(row.number)
-            entry["kept"] += bool(finding["kept"])
-    lines = [
-        CheckLine(
-            code=code, strength=entry["finding"]["strength"], variable=variable, text=_rule_text(entry["finding"]),
-            interviews=len(set(entry["numbers"])), kept=entry["kept"],
-            keys=[f"{n:04d}" for n in sorted(set(entry["numbers"]))],
+            found[_identity(finding)].append((row.number, finding))
+    return found
+
+
+def _identity(finding: dict[str, Any]) -> str:
+    return f"{finding['code']}:{_variable(finding)}:{finding['check']}"
+
+
+def _variable(finding: dict[str, Any]) -> str:
+    return str(finding["path"]).split("/")[-1]
+
+
+def numbers_breaking(session: Session, study_id: int, check: str) -> list[int]:
+    """The numbers of the interviews that break the check with this identity."""
+    return sorted({number for number, _ in _findings(session, study_id).get(check, [])})
+
+
+def _checks(found: _Found) -> list[CheckLine]:
+    lines = []
+    for identity, broken in found.items():
+        first = broken[0][1]
+        lines.append(
+            CheckLine(
+                id=identity,
+                code=first["code"],
+                strength=first["strength"],
+                variable=_variable(first),
+                text=_rule_text(first),
+                interviews=len({number for number, _ in broken}),
+                kept=sum(1 for _, finding in broken if finding["kept"]),
+            )
         )
-        for (code, variable, _), entry in found.items()
-    ]  # fmt: skip
     return sorted(lines, key=lambda line: (line.strength != "must", -line.interviews))
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from datetime import datetime
 from typing import Any, Literal
 
@@ -15,6 +16,8 @@ from skavo.core.interview.view import overview
 from skavo.store.datasets import plan_of
 from skavo.store.handin import document_of, run_engine
 from skavo.store.models import Event, Interview, Release, Revision, now
+from skavo.web.analysis import numbers_behind
+from skavo.web.checks import numbers_breaking
 from skavo.web.permissions import may
 from skavo.web.problems import Problem, not_found
 from skavo.web.routing import Resource, data_sets, sees_sensitive, store, who
@@ -26,13 +29,18 @@ MASK = "•••"
 
 
 class LedgerQuery(BaseModel):
+    """`keys` are interviews by name, `figure` is a web.analysis.Figure as JSON with its questionnaire_id, `check` the
+    identity of a check (web.checks): they narrow the ledger to what is behind them."""
+
     model_config = ConfigDict(extra="forbid")
     state: str = ""
     enumerator: str = ""
     findings: Literal["", "must", "should", "none", "differs"] = ""
     unread: bool = False
     practice: bool = False
-    keys: str = ""
+    keys: str = Field(default="", max_length=20_000)
+    figure: str = Field(default="", max_length=20_000)
+    check: str = Field(default="", max_length=200)
     sort: Literal["arrived", "started", "minutes", "findings", "enumerator", "number"] = "arrived"
     descending: bool = True
     offset: int = Field(default=0, ge=0)
@@ -110,7 +118,7 @@ class StateIn(Body):
     remark: str = Field(default="", max_length=2000)
 
 
-def _conditions(study_id: int, query: LedgerQuery) -> list[ColumnElement[bool]]:
+def _conditions(session: Session, study_id: int, query: LedgerQuery) -> list[ColumnElement[bool]]:
     found: list[ColumnElement[bool]] = [Interview.study_id == study_id, Interview.practice.is_(query.practice)]
     if query.state:
         found.append(Interview.state == query.state)
@@ -119,7 +127,11 @@ def _conditions(study_id: int, query: LedgerQuery) -> list[ColumnElement[bool]]:
     if query.unread:
         found.append(Interview.read_at.is_(None))
     if query.keys:
-        found.append(Interview.number.in_([int(k) for k in query.keys.split(",") if k.isdecimal()]))
+        found.append(_among([int(k) for k in query.keys.split(",") if k.isdecimal()]))
+    if query.figure:
+        found.append(_among(numbers_behind(session, study_id, query.figure)))
+    if query.check:
+        found.append(_among(numbers_breaking(session, study_id, query.check)))
     by_findings: dict[str, ColumnElement[bool]] = {
         "must": Interview.hard_findings > 0,
         "should": Interview.soft_findings > 0,
@@ -129,6 +141,11 @@ def _conditions(study_id: int, query: LedgerQuery) -> list[ColumnElement[bool]]:
     if query.findings:
         found.append(by_findings[query.findings])
     return found
+
+
+def _among(numbers: list[int]) -> ColumnElement[bool]:
+    """Any count of numbers, as one bound value."""
+    return Interview.number.in_(select(func.json_each(json.dumps(numbers)).table_valued("value").c.value))
 
 
 _SORTS: dict[str, Any] = {
@@ -144,7 +161,7 @@ _SORTS: dict[str, Any] = {
 @api.route_for("get", "/studies/<int:study_id>/interviews", needs="interview.read", returns=Ledger)
 def ledger(path: StudyPath, query: LedgerQuery) -> Ledger:
     with store().reading() as session:
-        conditions = _conditions(path.study_id, query)
+        conditions = _conditions(session, path.study_id, query)
         order = _SORTS[query.sort]
         rows = session.execute(
             select(Interview, Release.number)
@@ -213,6 +230,7 @@ def _event(interview: Interview, kind: str, **detail: Any) -> Event:
 def _reading(session: Session, interview: Interview) -> Reading:
     document = document_of(interview)
     engine = run_engine(interview.release, document)
+    engine.read_in(engine.release.languages[0])
     sensitive = {p.variable for p in engine.release.parts if p.raw["sensitive"]} if not sees_sensitive() else set()
     edits = _edits(session, interview)
     events = session.scalars(select(Event).where(Event.interview_id == interview.id).order_by(Event.id))

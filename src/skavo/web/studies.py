@@ -164,7 +164,7 @@ def _counts(session: Session, study_id: int) -> dict[str, int]:
     doubts = sum(len(compile_script(Script.model_validate(q.script)).errors) for q in questionnaires)
     unread = session.scalar(select(func.count()).where(*mine, Interview.read_at.is_(None)))
     broken = select(func.count()).where(*mine, Interview.state == "arrived", Interview.hard_findings > 0)
-    steps = sum(len(data_sets().of(session, q.id).problems) for q in questionnaires if _has_interviews(session, q.id))
+    steps = sum(data_sets().problems(q.id) for q in questionnaires)
     open_tables = select(func.count()).where(
         OutsideTable.questionnaire_id.in_([q.id for q in questionnaires]), OutsideTable.joined.is_(None)
     )
@@ -176,12 +176,6 @@ def _counts(session: Session, study_id: int) -> dict[str, int]:
         "clean": steps,
         "combine": session.scalar(open_tables) or 0,
     }
-
-
-def _has_interviews(session: Session, questionnaire_id: int) -> bool:
-    return (
-        session.scalar(select(Interview.id).where(Interview.questionnaire_id == questionnaire_id).limit(1)) is not None
-    )
 
 
 def silent_devices(session: Session, study_id: int) -> list[Device]:

@@ -25,7 +25,7 @@ export function BehindFigure({ questionnaireId, table, chosen }: { questionnaire
       <Loaded query={behind}>
         {(data) => (
           <ul>
-            <li>{table.request.show === 'share' ? `${String(cell.count)} of ${String(cell.base)} ${unit}` : `${String(cell.base)} ${unit}`}, from {data.interviews} interviews · {data.keys.length > 0 && <Link to={`${at}/interviews?keys=${data.keys.join(',')}&sort=number`}>see them</Link>}</li>
+            <li>{table.request.show === 'share' ? `${String(cell.count)} of ${String(cell.base)} ${unit}` : `${String(cell.base)} ${unit}`}, from {data.interviews} interviews · {data.interviews > 0 && <Link to={`${at}/interviews?figure=${encodeURIComponent(JSON.stringify({ questionnaire_id: questionnaireId, ...body }))}&sort=number`}>see them</Link>}</li>
             <li>cleaned: {data.cleaned} {data.cleaned === 1 ? 'value' : 'values'} · <Link to={`${at}/clean`}>why</Link></li>
             {data.wordings.map((w, i) => <li key={i}>release {String(w.release)} asks: <i>{String(w.wording)}</i></li>)}
             <li>95 % interval {marginOf(cell, table.request.show)}{cell.standard_error == null ? '' : ` · standard error ${table.request.show === 'share' ? `${(100 * cell.standard_error).toFixed(2)} %` : cell.standard_error.toFixed(2)}`}</li>

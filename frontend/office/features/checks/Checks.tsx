@@ -27,7 +27,7 @@ export default function Checks() {
             <div className="sheet">
               <Table<Schemas['CheckLine']>
                 size="small"
-                rowKey={(c) => `${c.code}.${c.variable}.${c.text}`}
+                rowKey="id"
                 pagination={false}
                 dataSource={data.checks}
                 locale={{ emptyText: <Empty title="No rule is broken." /> }}
@@ -35,7 +35,7 @@ export default function Checks() {
                   { title: 'Strictness', width: 110, render: (_, c) => <span className={c.strength === 'must' ? 'bad' : 'doubt'}>{c.strength === 'must' ? 'must hold' : 'should hold'}</span> },
                   { title: 'Variable', width: 160, dataIndex: 'variable', className: 'mono' },
                   { title: 'What', dataIndex: 'text' },
-                  { title: 'Interviews', align: 'right', width: 100, render: (_, c) => <Link to={`${ledger}?keys=${c.keys.join(',')}`}>{c.interviews}</Link> },
+                  { title: 'Interviews', align: 'right', width: 100, render: (_, c) => <Link to={`${ledger}?check=${encodeURIComponent(c.id)}`}>{c.interviews}</Link> },
                   { title: 'Kept with a reason', align: 'right', width: 140, dataIndex: 'kept' },
                 ]}
               />

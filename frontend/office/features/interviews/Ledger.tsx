@@ -45,6 +45,8 @@ export default function Ledger() {
     unread: params.get('unread') === '1',
     practice: params.get('practice') === '1',
     keys: params.get('keys') ?? '',
+    figure: params.get('figure') ?? '',
+    check: params.get('check') ?? '',
     sort,
     descending: sort !== 'enumerator',
     offset: (page - 1) * PAGE,
@@ -88,7 +90,8 @@ export default function Ledger() {
     return () => { window.removeEventListener('keydown', press); };
   });
 
-  const filtered = query.state !== '' || query.enumerator !== '' || query.findings !== '' || query.unread || query.keys !== '' || query.practice;
+  const narrowed = query.figure !== '' ? 'behind a figure' : query.check !== '' ? 'that break one check' : query.keys !== '' ? `named ${query.keys.length > 30 ? 'here' : query.keys}` : '';
+  const filtered = narrowed !== '' || query.state !== '' || query.enumerator !== '' || query.findings !== '' || query.unread || query.practice;
   return (
     <div className="page with-status">
       <div className="page-head">
@@ -106,7 +109,7 @@ export default function Ledger() {
         <Word label="Findings" value={query.findings || 'any'} options={FINDINGS} onChange={(v) => { set('findings', v); }} />
         <span>,</span>
         <Word label="Read or not" value={query.unread ? '1' : 'any'} options={[{ value: 'any', label: 'read or not' }, { value: '1', label: 'unread only' }]} onChange={(v) => { set('unread', v); }} />
-        {query.keys !== '' && <span>, <b>of the {query.keys.split(',').length} behind a figure</b></span>}
+        {narrowed !== '' && <span>, <b>{narrowed}</b></span>}
         <span>,</span>
         <Word label="Order" value={sort} options={SORTS} onChange={(v) => { set('sort', v); }} />
         <span className="muted">· {ledger.data?.total ?? '…'}</span>

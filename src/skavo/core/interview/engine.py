@@ -62,9 +62,13 @@ class Engine:
         self._load()
 
     def set_language(self, language: str) -> None:
-        """Texts come in this language from now on, in the first language where a translation is missing."""
-        self.language = language if language in self.release.languages else self.release.languages[0]
+        """The interview goes on in this language; rules may ask for it."""
+        self.read_in(language)
         self.outside["interview.language"] = self.language
+
+    def read_in(self, language: str) -> None:
+        """Texts come in this language, in the first one where a translation is missing."""
+        self.language = language if language in self.release.languages else self.release.languages[0]
 
     def label(self, code_list: str, code: str) -> str:
         texts = self.release.labels.get(code_list, {}).get(code, {})

@@ -166,9 +166,6 @@ def upgrade() -> None:
     sa.Column('uuid', sa.String(length=36), nullable=False),
     sa.Column('number', sa.Integer(), nullable=False),
     sa.Column('hash', sa.String(length=64), nullable=False),
-    sa.Column('raw', sa.LargeBinary(), nullable=False),
-    sa.Column('laid_out', sa.JSON(), nullable=False),
-    sa.Column('findings', sa.JSON(), nullable=False),
     sa.Column('hard_findings', sa.Integer(), nullable=False),
     sa.Column('soft_findings', sa.Integer(), nullable=False),
     sa.Column('asked', sa.Integer(), nullable=False),
@@ -185,6 +182,9 @@ def upgrade() -> None:
     sa.Column('minutes', sa.Double(), nullable=True),
     sa.Column('arrived_at', sa.DateTime(), nullable=False),
     sa.Column('read_at', sa.DateTime(), nullable=True),
+    sa.Column('findings', sa.JSON(), nullable=False),
+    sa.Column('laid_out', sa.JSON(), nullable=False),
+    sa.Column('raw', sa.LargeBinary(), nullable=False),
     sa.ForeignKeyConstraint(['device_id'], ['device.id'], ),
     sa.ForeignKeyConstraint(['questionnaire_id'], ['questionnaire.id'], ),
     sa.ForeignKeyConstraint(['release_id'], ['release.id'], ),
@@ -194,10 +194,11 @@ def upgrade() -> None:
     sa.UniqueConstraint('uuid')
     )
     with op.batch_alter_table('interview', schema=None) as batch_op:
+        batch_op.create_index('ix_interview_arrivals', ['study_id', 'practice', 'arrived_at'], unique=False)
         batch_op.create_index(batch_op.f('ix_interview_arrived_at'), ['arrived_at'], unique=False)
+        batch_op.create_index('ix_interview_counts', ['study_id', 'practice', 'state', 'enumerator', 'read_at'], unique=False)
         batch_op.create_index(batch_op.f('ix_interview_device_id'), ['device_id'], unique=False)
         batch_op.create_index(batch_op.f('ix_interview_enumerator'), ['enumerator'], unique=False)
-        batch_op.create_index('ix_interview_list', ['questionnaire_id', 'state', 'arrived_at'], unique=False)
         batch_op.create_index(batch_op.f('ix_interview_questionnaire_id'), ['questionnaire_id'], unique=False)
         batch_op.create_index(batch_op.f('ix_interview_release_id'), ['release_id'], unique=False)
         batch_op.create_index(batch_op.f('ix_interview_state'), ['state'], unique=False)
@@ -253,10 +254,11 @@ def downgrade() -> None:
         batch_op.drop_index(batch_op.f('ix_interview_state'))
         batch_op.drop_index(batch_op.f('ix_interview_release_id'))
         batch_op.drop_index(batch_op.f('ix_interview_questionnaire_id'))
-        batch_op.drop_index('ix_interview_list')
         batch_op.drop_index(batch_op.f('ix_interview_enumerator'))
         batch_op.drop_index(batch_op.f('ix_interview_device_id'))
+        batch_op.drop_index('ix_interview_counts')
         batch_op.drop_index(batch_op.f('ix_interview_arrived_at'))
+        batch_op.drop_index('ix_interview_arrivals')
 
     op.drop_table('interview')
     with op.batch_alter_table('saved_table', schema=None) as batch_op:

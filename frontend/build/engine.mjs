@@ -39,7 +39,7 @@ const folder = join(out, digest);
 
 function isThere() {
   try {
-    return statSync(join(folder, 'snapshot.bin.gz')).size > 0;
+    return statSync(join(folder, 'snapshot.packed')).size > 0;
   } catch {
     return false;
   }
@@ -58,7 +58,7 @@ if (!isThere()) {
   }
   py.runPython(readFileSync(join(here, 'engine-start.py'), 'utf8'));
   const snapshot = py.makeMemorySnapshot();
-  writeFileSync(join(folder, 'snapshot.bin.gz'), gzipSync(snapshot, { level: 9 }));
+  writeFileSync(join(folder, 'snapshot.packed'), gzipSync(snapshot, { level: 9 }));
   console.log(`engine ${digest}: snapshot ${(snapshot.length / 1e6).toFixed(1)} MB`);
 }
 writeFileSync(

@@ -104,12 +104,31 @@ def test_the_phone_is_for_everyone(demo: Server) -> None:
     browser.quit()
 
 
+def start_of_the_engine(desk: Screen) -> dict[str, Any]:
+    """What a fresh worker answers when it is asked to start."""
+    worker = next((STATIC / "assets").glob("worker-*.js")).name
+    start = """const done = arguments[0]; const worker = new Worker('/assets/%s', {type: 'module'});
+        worker.onmessage = (event) => done(event.data); worker.postMessage({id: 1, call: 'start', args: []});"""
+    answer: dict[str, Any] = desk.browser.execute_async_script(start % worker)
+    return answer
+
+
+def test_the_engine_starts_from_the_snapshot_of_memory(demo: Server, desk: Screen) -> None:
+    desk.browser.get(demo.address)
+    assert start_of_the_engine(desk) == {"id": 1, "result": {"fromSnapshot": True}}
+
+
 def test_the_ordinary_start_takes_over_where_the_snapshot_cannot_be_loaded(demo: Server, desk: Screen) -> None:
-    desk.browser.execute_cdp_cmd("Network.enable", {})
-    desk.browser.execute_cdp_cmd("Network.setBlockedURLs", {"urls": ["*snapshot.bin.gz"]})
-    desk.browser.get(f"{demo.address}studies/1/questionnaire?part=p_consent&pane=phone")
-    desk.find(".phone .choice")
-    desk.browser.execute_cdp_cmd("Network.setBlockedURLs", {"urls": []})
+    """The engine's folder without its snapshot, as when a phone could not fetch all of it."""
+    snapshot = next((STATIC / "engine").glob("*/snapshot.packed"))
+    aside = snapshot.with_suffix(".aside")
+    desk.browser.get(demo.address)
+    desk.browser.execute_cdp_cmd("Network.clearBrowserCache", {})
+    snapshot.rename(aside)
+    try:
+        assert start_of_the_engine(desk) == {"id": 1, "result": {"fromSnapshot": False}}
+    finally:
+        aside.rename(snapshot)
 
 
 def test_a_thousand_lines_open_and_only_those_in_view_are_in_the_page(demo: Server, desk: Screen) -> None:

@@ -93,5 +93,7 @@ function search(everything: Found[], text: string, study: Schemas['StudyOut'] | 
     const key = text.trim().padStart(4, '0');
     hits.unshift({ key: `i${key}`, label: `Interview ${key}`, what: 'interview', to: `/studies/${String(study.id)}/interviews?keys=${key}` });
   }
-  return hits.slice(0, MOST_SHOWN);
+  const first = words[0] ?? '';
+  const rank = (entry: Found) => (entry.label.toLowerCase().startsWith(first) ? 0 : 1);
+  return [...hits].sort((a, b) => rank(a) - rank(b)).slice(0, MOST_SHOWN);
 }

@@ -36,7 +36,7 @@ async function fetched(name: string): Promise<Response> {
 }
 
 async function startFromSnapshot(pyodide: PyodideModule): Promise<PyodideInterface> {
-  const packed = await fetched('snapshot.bin.gz');
+  const packed = await fetched('snapshot.packed');
   const unpacked = packed.body?.pipeThrough(new DecompressionStream('gzip'));
   const snapshot = new Uint8Array(await new Response(unpacked).arrayBuffer());
   return pyodide.loadPyodide({ indexURL: ENGINE_FOLDER, _loadSnapshot: snapshot });
@@ -56,7 +56,8 @@ async function startFromModules(pyodide: PyodideModule): Promise<PyodideInterfac
 async function startEngine() {
   const pyodide = (await import(/* @vite-ignore */ `${ENGINE_FOLDER}pyodide.mjs`)) as PyodideModule;
   let fromSnapshot = true;
-  const python = await startFromSnapshot(pyodide).catch(() => {
+  const python = await startFromSnapshot(pyodide).catch((error: unknown) => {
+    console.warn("The engine starts the ordinary way.", error);
     fromSnapshot = false;
     return startFromModules(pyodide);
   });

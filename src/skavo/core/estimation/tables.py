@@ -15,13 +15,13 @@ import polars as pl
 from pydantic import BaseModel, ConfigDict, Field
 
 from skavo.core.dataset.flatten import DataSet, Table, why
-from skavo.core.dataset.layout import INTERVIEWS, KEY, Column, label_in
+from skavo.core.dataset.layout import INTERVIEWS, KEY, MISSING_WORDS, Column, MissingKind, label_in
 from skavo.core.dataset.rules import DataRules, table_of
 from skavo.core.errors import EstimationError
 from skavo.core.estimation.intervals import Estimate, chi_square, mean, proportion
 from skavo.core.rules.types import nearest
 
-SPECIAL = ("dont_know", "refused")
+SPECIAL: tuple[MissingKind, ...] = ("dont_know", "refused")
 ALL = "*"
 _CATEGORICAL = ("code", "codes", "yes/no")
 MOST_CATEGORIES = 60
@@ -148,9 +148,8 @@ def categories_of(table: Table, frame: pl.DataFrame, variable: str, request: Tab
             raise EstimationError("too_many_categories", message + " Take its mean, or choose a variable with codes.")
         found = [Category(value=_as_text(v), label=_as_text(v)) for v in values]
     if request.special_in_base:
-        found += [
-            Category(value=s, label={"dont_know": "Don’t know", "refused": "Refused"}[s], special=True) for s in SPECIAL
-        ]
+        given = set(frame[why(variable)].cast(pl.String).drop_nulls().unique().to_list())
+        found += [Category(value=s, label=MISSING_WORDS[s].capitalize(), special=True) for s in SPECIAL if s in given]
     return found
 
 

@@ -132,7 +132,8 @@ def _fingerprint(session: Session, questionnaire_id: int) -> tuple[Any, ...]:
 
 def _states_mark(session: Session, questionnaire_id: int) -> Any:
     decided = select(func.max(Event.id)).join(Interview, Event.interview_id == Interview.id)
-    return session.scalar(decided.where(Interview.questionnaire_id == questionnaire_id))
+    decisions = Event.kind.in_(("arrived", "accepted", "sent back", "set aside"))
+    return session.scalar(decided.where(Interview.questionnaire_id == questionnaire_id, decisions))
 
 
 def plan_of(session: Session, questionnaire_id: int) -> list[PlanStep]:

@@ -50,7 +50,8 @@ class Engine:
         self.values: list[dict[Row, Any]] = [{} for _ in parts]
         self.special: list[dict[Row, str]] = [{} for _ in parts]
         self.asked: list[dict[Row, bool]] = [{} for _ in parts]
-        self.rows: list[dict[Row, list[Any]]] = [{} for _ in parts]
+        no_rows: dict[Row, list[Any]] = {}
+        self.rows: list[dict[Row, list[Any]]] = [no_rows if p.repeat is None else {} for p in release.parts]
         self.given: dict[Place, Any] = {}
         self.wrong: dict[Place, str] = {}
         self.kept: dict[str, str] = dict(kept or {})
@@ -104,16 +105,20 @@ class Engine:
 
     def _put(self, path: str, part: PartSpec, row: Row, value: Any) -> None:
         place = (part.index, row)
-        self.given.pop(place, None)
-        self.wrong.pop(place, None)
         if value is None:
             self.answers.pop(path, None)
+            self.given.pop(place, None)
+            self.wrong.pop(place, None)
             return
         self.answers[path] = value
         try:
             self.given[place] = self._read(part, value)
         except WrongAnswer as error:
+            self.given.pop(place, None)
             self.wrong[place] = error.code
+        else:
+            if self.wrong:
+                self.wrong.pop(place, None)
 
     def _read(self, part: PartSpec, value: Any) -> Any:
         if isinstance(value, dict):
@@ -123,9 +128,9 @@ class Engine:
         if part.kind.read is None:
             raise WrongAnswer("takes_no_answer")
         read = part.kind.read(value)
-        order = self.release.orders.get(part.raw["code_list"])
-        if order is None:
+        if not part.kind.uses_codes:
             return read
+        order = self.release.orders[part.raw["code_list"]]
         chosen = (read,) if isinstance(read, str) else read
         if any(code not in order for code in chosen):
             raise WrongAnswer("no_such_code")
@@ -146,9 +151,10 @@ class Engine:
                 loops.append(index)
         self._settle([(i, row) for i in loops for row in list(self.asked[i])])
         for part in self.release.parts:
-            for row, asked in self.asked[part.index].items():
-                if asked:
-                    self._check(part, row)
+            if part.checks or part.needed or part.kind.uses_codes or self.wrong or self.special[part.index]:
+                for row, asked in self.asked[part.index].items():
+                    if asked and (found := self._broken_at(part, row)):
+                        self.broken[part.index, row] = found
 
     def _settle(self, changed: list[Place]) -> list[str]:
         queue: list[Place] = list(changed)
@@ -263,11 +269,10 @@ class Engine:
             self.broken.pop((part.index, row), None)
 
     def _broken_at(self, part: PartSpec, row: Row) -> list[Broken]:
-        found = [
-            Broken("must_hold" if check.strength == "must" else "should_hold", check.strength, number)
-            for number, check in enumerate(part.checks)
-            if check.rule(self, row) is False
-        ]
+        found = []
+        for check in part.checks:
+            if check.rule(self, row) is False:
+                found.append(Broken(f"{check.strength}_hold", check.strength, check.number))
         if self.wrong and (part.index, row) in self.wrong:
             return [Broken(self.wrong[part.index, row], "must"), *found]
         value = self.values[part.index].get(row)

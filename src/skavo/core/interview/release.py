@@ -11,6 +11,7 @@ from skavo.core.rules.evaluate import Rule, Tree, bind, variables_in
 
 @dataclass(frozen=True)
 class CompiledCheck:
+    number: int
     strength: str
     text: str
     rule: Rule
@@ -102,8 +103,10 @@ def _part(index: int, raw: dict[str, Any]) -> PartSpec:
         default=_bound(raw["default"]),
         code_filter=_bound(raw["code_filter"]),
         checks=[
-            CompiledCheck(c["strength"], c["text"], bind(c["rule"]), c["message"], frozenset(variables_in(c["rule"])))
-            for c in raw["checks"]
+            CompiledCheck(
+                number, c["strength"], c["text"], bind(c["rule"]), c["message"], frozenset(variables_in(c["rule"]))
+            )
+            for number, c in enumerate(raw["checks"])
         ],
     )
 

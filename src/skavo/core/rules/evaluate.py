@@ -151,6 +151,14 @@ def _lifted(operation: Callable[..., Any]) -> Callable[..., Rule]:
 
 def _between(value: Tree, low: Tree, high: Tree) -> Rule:
     inner, least, most = bind(value), bind(low), bind(high)
+    if low[0] == high[0] == "literal":
+        from_, to = read_literal(*low[1:]), read_literal(*high[1:])
+
+        def within(state: State, row: Row) -> bool | None:
+            x = inner(state, row)
+            return None if x is None else from_ <= x <= to
+
+        return within
 
     def between(state: State, row: Row) -> bool | None:
         x = inner(state, row)

@@ -183,7 +183,7 @@ function Typed({ screen, labelledBy, invalid, onAnswer }: Omit<AnswerProps, 'tex
       autoComplete="off"
       autoCapitalize="off"
       spellCheck={false}
-      dir="auto"
+      dir={screen.kind === 'text' ? 'auto' : undefined}
       onChange={(event) => {
         setText(event.target.value);
         onAnswer(event.target.value.trim() === '' ? null : event.target.value.trim());

@@ -110,7 +110,7 @@ export function ScriptSheet({ script, findings, kinds, languages, activeId, read
       <div className="script-head script-row" style={{ gridTemplateColumns: columns }}>
         <span /><span />
         <span>Variable</span>
-        {languages.map((tag) => <span key={tag}>{languageName(tag)}</span>)}
+        {languages.map((tag) => <span key={tag} dir={directionOf(tag)}>{languageName(tag)}</span>)}
         <span>Answer</span>
         <span>Rules</span>
       </div>

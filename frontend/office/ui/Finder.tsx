@@ -4,7 +4,7 @@ import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api, ask, type Schemas } from '../../shared/api/client';
 import { useMay } from '../features/session/session';
-import { STATIONS } from './StudyFrame';
+import { STATIONS } from './stations';
 
 interface Found {
   key: string;

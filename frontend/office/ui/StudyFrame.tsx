@@ -2,19 +2,8 @@ import { useQuery } from '@tanstack/react-query';
 import { NavLink, Outlet, useLocation, useOutletContext, useParams } from 'react-router';
 import { api, ask, type Schemas } from '../../shared/api/client';
 import { Frame } from './Frame';
+import { STATIONS } from './stations';
 import { Loaded } from './states';
-
-export const STATIONS = [
-  { key: 'plan', label: 'Plan' },
-  { key: 'questionnaire', label: 'Questionnaire' },
-  { key: 'field', label: 'Field' },
-  { key: 'interviews', label: 'Interviews' },
-  { key: 'checks', label: 'Checks' },
-  { key: 'clean', label: 'Clean' },
-  { key: 'combine', label: 'Combine' },
-  { key: 'analyse', label: 'Analyse' },
-  { key: 'hand-over', label: 'Hand over' },
-] as const;
 
 type Study = Schemas['StudyOut'];
 

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+import segno
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
@@ -138,9 +139,12 @@ def pairing_code(desk: Screen, server: Server) -> str:
     return desk.find(".big-code").text
 
 
-def pair(phone: Screen, server: Server, code: str) -> None:
+def pair(phone: Screen, server: Server, code: str, picture: Path) -> None:
+    """By a picture of the code, as the phone's camera would take it."""
+    segno.make(f"{server.address}field/#pair={code}").save(str(picture), scale=6, border=4)
     phone.browser.get(f"{server.address}field/")
-    phone.type_into("input[name=code]", code)
+    phone.find("input[type=file]").send_keys(str(picture))
+    phone.until(lambda: phone.find("input[name=code]").get_attribute("value") == code, "the code in the picture")
     phone.type_into("input[name=device]", "phone 01")
     phone.press("Pair")
     phone.find(".frame-action .wide-button")
@@ -220,7 +224,7 @@ def test_from_an_empty_questionnaire_to_a_file(
     code = pairing_code(desk, served)
 
     first = Screen(open_chromium(PHONE, profile=tmp_path / "phone"))
-    pair(first, served, code)
+    pair(first, served, code, tmp_path / "code.png")
     begin_without_network(first, served)
     kill(first.browser)
     phone = Screen(open_chromium(PHONE, profile=tmp_path / "phone"))

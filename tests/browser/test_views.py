@@ -87,6 +87,18 @@ def test_a_view_of_the_desk_opens_without_complaint_and_for_everyone(demo: Serve
     assert errors_in(desk.browser) == []
 
 
+def swipe(phone: Screen, start: int, end: int) -> None:
+    """A finger drawn across the middle of the screen."""
+    for kind, points in (
+        ("touchStart", [start]),
+        ("touchMove", [(start + end) // 2]),
+        ("touchMove", [end]),
+        ("touchEnd", []),
+    ):
+        touch = {"type": kind, "touchPoints": [{"x": x, "y": 500} for x in points]}
+        phone.browser.execute_cdp_cmd("Input.dispatchTouchEvent", touch)
+
+
 def test_the_phone_is_for_everyone(demo: Server) -> None:
     browser = open_chromium(PHONE)
     phone = Screen(browser)
@@ -97,10 +109,12 @@ def test_the_phone_is_for_everyone(demo: Server) -> None:
     phone.find(".frame-action .wide-button")
     assert violations(phone) == []
     phone.press("Start an interview")
-    phone.find(".question-wording")
-    phone.find(".fill-foot .next").click()
+    first = phone.find(".question-wording").text
+    swipe(phone, 300, 60)
     phone.find(".choice")
     assert violations(phone) == []
+    swipe(phone, 60, 300)
+    phone.until(lambda: phone.find(".question-wording").text == first, "back by a swipe")
     browser.quit()
 
 

@@ -185,7 +185,7 @@ def silent_devices(session: Session, study_id: int) -> list[Device]:
     return list(session.scalars(query))
 
 
-@api.route_for("get", "/<int:study_id>/logbook", needs="study.read", returns=Logbook)
+@api.route_for("get", "/<int:study_id>/logbook", needs="interview.read", returns=Logbook)
 def logbook(path: StudyPath) -> Logbook:
     with store().reading() as session:
         study_or_404(session, path.study_id)

@@ -2,17 +2,28 @@ import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { useStudy } from '../../ui/StudyFrame';
+import { useMay } from '../session/session';
 import { ago } from '../../ui/moments';
 import { Empty, Loaded, SHAPES, Shape } from '../../ui/states';
 
 /** What happened, and what waits for a decision. */
 export default function Logbook() {
   const study = useStudy();
+  const may = useMay();
+  const reads = may('interview.read');
   const logbook = useQuery({
     queryKey: ['study', study.id, 'logbook'],
     queryFn: () => ask(api.GET('/api/studies/{study_id}/logbook', { params: { path: { study_id: study.id } } })),
     refetchInterval: 20_000,
+    enabled: reads,
   });
+  if (!reads) {
+    return (
+      <div className="page">
+        <div className="sheet"><Empty title="Your work is not at the desk." action={<a className="go-link" href="/field/">Open the field page</a>}>Interviews are held on the phone. Ask the data manager if you should see more here.</Empty></div>
+      </div>
+    );
+  }
   const today = new Date().toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long', year: 'numeric' });
   return (
     <div className="page">

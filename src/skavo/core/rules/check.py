@@ -6,6 +6,7 @@ import re
 from collections.abc import Callable, Iterable
 from typing import Any
 
+from skavo.core.rules.check_rows import check_aggregate
 from skavo.core.rules.functions import AGGREGATES, FUNCTIONS, ROW_TESTS, duration_of
 from skavo.core.rules.syntax import Fault, Node, RuleSyntaxError, Span, parse_rule
 from skavo.core.rules.types import (
@@ -43,7 +44,7 @@ def check_rule(text: str, scope: Scope, expected: Type | None) -> tuple[Any | No
         node = parse_rule(text)
     except RuleSyntaxError as error:
         return None, [error.fault]
-    checker = _Checker(scope)
+    checker = Checker(scope)
     tree, kind = checker.check(node)
     if expected is not None and kind not in (expected, UNKNOWN):
         mend = "Compare it with something, as in: age >= 15" if expected == YES_NO else ""
@@ -55,12 +56,14 @@ def check_rule(text: str, scope: Scope, expected: Type | None) -> tuple[Any | No
 def rule_type(text: str, scope: Scope) -> Type:
     """The type of what a rule gives; *unknown* where it has an error."""
     try:
-        return _Checker(scope).check(parse_rule(text))[1]
+        return Checker(scope).check(parse_rule(text))[1]
     except RuleSyntaxError:
         return UNKNOWN
 
 
-class _Checker:
+class Checker:
+    """Walks a syntax tree once; faults are collected, not raised. One method for each op of the grammar."""
+
     def __init__(self, scope: Scope) -> None:
         self.scope = scope
         self.faults: list[Fault] = []
@@ -132,8 +135,8 @@ class _Checker:
             return ["outside", node.text], OUTSIDE[node.text]
         symbol = self.scope.symbols.get(node.text)
         if symbol is None:
-            return self._unknown_name(node.text, node.span)
-        if not self._reachable(symbol, node):
+            return self.unknown_name(node.text, node.span)
+        if not self.reachable(symbol, node):
             return _NOTHING
         return ["variable", symbol.index, len(symbol.rosters)], symbol.type
 
@@ -142,12 +145,12 @@ class _Checker:
             return self.fault("row_outside", "“row” has a meaning only inside a roster.", node.span)
         return ["row", len(self.scope.rosters), self.scope.rosters[-1]], NUMBER
 
-    def _unknown_name(self, name: str, span: Span) -> Typed:
+    def unknown_name(self, name: str, span: Span) -> Typed:
         hint = nearest(name, [*self.scope.symbols, *OUTSIDE])
         mend = f"Did you mean {hint}?" if hint else "Use the variable of a question that is asked earlier."
         return self.fault("unknown_name", f"There is no variable “{name}”.", span, mend)
 
-    def _reachable(self, symbol: Symbol, node: Node) -> bool:
+    def reachable(self, symbol: Symbol, node: Node) -> bool:
         if symbol.index > self.scope.latest:
             self.fault(
                 "asked_later",
@@ -177,7 +180,7 @@ class _Checker:
             return self._attribute(owner, name)
         roster, symbol = self.scope.symbols.get(owner.text), self.scope.symbols.get(name.text)
         if roster is None:
-            return self._unknown_name(owner.text, owner.span)
+            return self.unknown_name(owner.text, owner.span)
         if symbol is None or roster.type != ROWS or roster.index not in symbol.rosters:
             inside = [s.name for s in self.scope.symbols.values() if roster.index in s.rosters]
             hint = nearest(name.text, inside)
@@ -187,7 +190,7 @@ class _Checker:
                 else f"{owner.text} asks: {', '.join(inside) or 'nothing'}."
             )
             return self.fault("unknown_name", f"“{owner.text}” asks nothing called “{name.text}”.", name.span, mend)
-        if not self._reachable(symbol, node):
+        if not self.reachable(symbol, node):
             return _NOTHING
         return ["variable", symbol.index, len(symbol.rosters)], symbol.type
 
@@ -410,7 +413,7 @@ class _Checker:
 
     def _call(self, node: Node) -> Typed:
         if node.text in AGGREGATES or node.text in ROW_TESTS:
-            return self._aggregate(node)
+            return check_aggregate(self, node)
         if node.text == "label":
             return self._label(node)
         function = FUNCTIONS.get(node.text)
@@ -436,73 +439,6 @@ class _Checker:
         if kind.name != "code":
             return self.fault("wrong_type", "“label” needs a single answer.", node.args[0].span)
         return ["label", kind.code_list, tree], TEXT
-
-    def _aggregate(self, node: Node) -> Typed:
-        if len(node.args) != 1:
-            return self.fault("wrong_count", f"“{node.text}” takes one thing: a roster or roster.variable.", node.span)
-        target = node.args[0]
-        symbol = self.scope.symbols.get(target.text) if target.op == "name" else None
-        if node.text == "count" and symbol and symbol.type.name == "codes" and node.where is None:
-            return ["count_codes", self.check(target)[0]], NUMBER
-        if node.text in ROW_TESTS:
-            return self._over_rows(node, target, symbol)
-        if target.op == "name":
-            return self._over_bare_name(node, target, symbol)
-        owner = self.scope.symbols.get(target.args[0].text) if target.op == "dotted" else None
-        if owner is None or owner.type != ROWS:
-            return self.fault(
-                "needs_roster", f"“{node.text}” goes over a roster.", target.span, "Write roster.variable."
-            )
-        inner = self._rosters_of(owner)
-        outer, self.scope = self.scope, self.scope.inside(inner)
-        tree, kind = self.check(target)
-        where = self.expect(node.where, YES_NO) if node.where else None
-        self.scope = outer
-        if kind == UNKNOWN:
-            return _NOTHING
-        if node.text in ("sum", "mean") and kind != NUMBER:
-            self.fault(
-                "wrong_type", f"“{node.text}” needs numbers; {target.args[1].text} is {kind.words}.", target.span
-            )
-        return self._over(node.text, inner, tree, where), kind
-
-    def _over_bare_name(self, node: Node, target: Node, symbol: Symbol | None) -> Typed:
-        if symbol is None:
-            return self._unknown_name(target.text, target.span)
-        roster = self.scope.roster_names.get(symbol.rosters[-1]) if symbol.rosters else None
-        mend = f"Write: {node.text}({roster}.{target.text})" if roster else "Write roster.variable."
-        return self.fault("needs_roster", f"“{node.text}” goes over a roster.", target.span, mend)
-
-    def _over_rows(self, node: Node, target: Node, symbol: Symbol | None) -> Typed:
-        if symbol is None:
-            return (
-                self._unknown_name(target.text, target.span)
-                if target.op == "name"
-                else self.fault(
-                    "needs_roster", f"“{node.text}” counts the rows of a roster.", target.span, "Write its variable."
-                )
-            )
-        if symbol.type != ROWS:
-            return self.fault("needs_roster", f"“{target.text}” is not a roster.", target.span)
-        if symbol.index > self.scope.latest:
-            self._reachable(symbol, target)
-            return _NOTHING
-        if node.where is None and node.text != "count":
-            return self.fault("needs_where", f"“{node.text}” needs a condition.", node.span, f"{target.text} where …")
-        inner = self._rosters_of(symbol)
-        outer, self.scope = self.scope, self.scope.inside(inner)
-        where = self.expect(node.where, YES_NO) if node.where else None
-        self.scope = outer
-        return self._over(node.text, inner, None, where), NUMBER if node.text == "count" else YES_NO
-
-    def _rosters_of(self, roster: Symbol) -> tuple[int, ...]:
-        return (*roster.rosters, roster.index)
-
-    def _over(self, name: str, inner: tuple[int, ...], tree: Any, where: Any) -> Any:
-        depth = 0
-        while depth < len(self.scope.rosters) and depth < len(inner) and self.scope.rosters[depth] == inner[depth]:
-            depth += 1
-        return ["aggregate", name, list(inner[depth:]), depth, tree, where]
 
 
 def _bare(node: Node) -> str:

@@ -1,0 +1,85 @@
+"""Checking what goes over the rows of a roster: `sum(staff.hours where …)`, `count(staff)`, `any(staff where …)`."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from skavo.core.rules.functions import ROW_TESTS
+from skavo.core.rules.syntax import Node
+from skavo.core.rules.types import NUMBER, ROWS, UNKNOWN, YES_NO, Symbol, Type
+
+if TYPE_CHECKING:
+    from skavo.core.rules.check import Checker
+
+Typed = tuple[Any, Type]
+_NOTHING: Typed = (["literal", "text", None], UNKNOWN)
+
+
+def check_aggregate(checker: Checker, node: Node) -> Typed:
+    if len(node.args) != 1:
+        return checker.fault("wrong_count", f"“{node.text}” takes one thing: a roster or roster.variable.", node.span)
+    target = node.args[0]
+    symbol = checker.scope.symbols.get(target.text) if target.op == "name" else None
+    if node.text == "count" and symbol and symbol.type.name == "codes" and node.where is None:
+        return ["count_codes", checker.check(target)[0]], NUMBER
+    if node.text in ROW_TESTS:
+        return _over_rows(checker, node, target, symbol)
+    if target.op == "name":
+        return _over_bare_name(checker, node, target, symbol)
+    owner = checker.scope.symbols.get(target.args[0].text) if target.op == "dotted" else None
+    if owner is None or owner.type != ROWS:
+        return checker.fault(
+            "needs_roster", f"“{node.text}” goes over a roster.", target.span, "Write roster.variable."
+        )
+    inner = _rosters_of(checker, owner)
+    outer, checker.scope = checker.scope, checker.scope.inside(inner)
+    tree, kind = checker.check(target)
+    where = checker.expect(node.where, YES_NO) if node.where else None
+    checker.scope = outer
+    if kind == UNKNOWN:
+        return _NOTHING
+    if node.text in ("sum", "mean") and kind != NUMBER:
+        checker.fault("wrong_type", f"“{node.text}” needs numbers; {target.args[1].text} is {kind.words}.", target.span)
+    return _over(checker, node.text, inner, tree, where), kind
+
+
+def _over_bare_name(checker: Checker, node: Node, target: Node, symbol: Symbol | None) -> Typed:
+    if symbol is None:
+        return checker.unknown_name(target.text, target.span)
+    roster = checker.scope.roster_names.get(symbol.rosters[-1]) if symbol.rosters else None
+    mend = f"Write: {node.text}({roster}.{target.text})" if roster else "Write roster.variable."
+    return checker.fault("needs_roster", f"“{node.text}” goes over a roster.", target.span, mend)
+
+
+def _over_rows(checker: Checker, node: Node, target: Node, symbol: Symbol | None) -> Typed:
+    if symbol is None:
+        return (
+            checker.unknown_name(target.text, target.span)
+            if target.op == "name"
+            else checker.fault(
+                "needs_roster", f"“{node.text}” counts the rows of a roster.", target.span, "Write its variable."
+            )
+        )
+    if symbol.type != ROWS:
+        return checker.fault("needs_roster", f"“{target.text}” is not a roster.", target.span)
+    if symbol.index > checker.scope.latest:
+        checker.reachable(symbol, target)
+        return _NOTHING
+    if node.where is None and node.text != "count":
+        return checker.fault("needs_where", f"“{node.text}” needs a condition.", node.span, f"{target.text} where …")
+    inner = _rosters_of(checker, symbol)
+    outer, checker.scope = checker.scope, checker.scope.inside(inner)
+    where = checker.expect(node.where, YES_NO) if node.where else None
+    checker.scope = outer
+    return _over(checker, node.text, inner, None, where), NUMBER if node.text == "count" else YES_NO
+
+
+def _rosters_of(checker: Checker, roster: Symbol) -> tuple[int, ...]:
+    return (*roster.rosters, roster.index)
+
+
+def _over(checker: Checker, name: str, inner: tuple[int, ...], tree: Any, where: Any) -> Any:
+    depth = 0
+    while depth < len(checker.scope.rosters) and depth < len(inner) and checker.scope.rosters[depth] == inner[depth]:
+        depth += 1
+    return ["aggregate", name, list(inner[depth:]), depth, tree, where]

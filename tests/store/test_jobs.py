@@ -1,0 +1,100 @@
+"""Long work: its progress, its failures, its end before time."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from skavo.core.errors import DataError
+from skavo.jobs.runner import Jobs, Progress
+from skavo.store.database import Store
+from skavo.store.datasets import DataSets
+from skavo.store.models import Job, Study
+
+
+def jobs_of(store: Store, tmp_path: Path, work: Any) -> Jobs:
+    with store.session() as session:
+        session.add(Study(title="Sample"))
+    return Jobs(store, DataSets(store.files), tmp_path, {"work": work})
+
+
+def state_of(store: Store, job_id: int) -> Job:
+    with store.reading() as session:
+        return session.get_one(Job, job_id)
+
+
+def test_a_job_tells_how_far_it_is_and_what_it_made(store: Store, tmp_path: Path) -> None:
+    seen: list[tuple[float, str]] = []
+
+    def work(store: Store, _sets: DataSets, order: dict[str, Any], progress: Progress) -> dict[str, Any]:
+        progress.say(0.5, "Half of it")
+        half = state_of(store, progress.job_id)
+        seen.append((half.progress, half.saying))
+        return {"made": order["what"]}
+
+    jobs = jobs_of(store, tmp_path, work)
+    job = jobs.order(1, "work", {"what": 3}, "Dora Maine")
+    assert state_of(store, job).state == "waiting"
+    jobs.run(job)
+    done = state_of(store, job)
+    assert seen == [(0.5, "Half of it")]
+    assert (done.state, done.progress, done.result, done.ended_at is not None) == ("done", 1.0, {"made": 3}, True)
+
+
+def test_a_job_that_is_cancelled_stops_at_its_next_word(store: Store, tmp_path: Path) -> None:
+    reached: list[str] = []
+
+    def work(store: Store, _sets: DataSets, _order: dict[str, Any], progress: Progress) -> dict[str, Any]:
+        with store.session() as session:
+            session.get_one(Job, progress.job_id).state = "cancelled"
+        progress.say(0.2, "Going on")
+        reached.append("the end")
+        return {}
+
+    jobs = jobs_of(store, tmp_path, work)
+    job = jobs.order(1, "work", {}, "Dora Maine")
+    jobs.run(job)
+    assert (state_of(store, job).state, reached) == ("cancelled", [])
+
+
+def test_a_job_says_why_it_failed(store: Store, tmp_path: Path) -> None:
+    def work(*_: Any) -> dict[str, Any]:
+        raise DataError("file_missing", "This file is no longer in the store.")
+
+    jobs = jobs_of(store, tmp_path, work)
+    job = jobs.order(1, "work", {}, "Dora Maine")
+    jobs.run(job)
+    failed = state_of(store, job)
+    assert (failed.state, failed.problem) == ("failed", "This file is no longer in the store.")
+
+
+def test_an_unforeseen_failure_is_written_down_without_its_details(store: Store, tmp_path: Path) -> None:
+    def work(*_: Any) -> dict[str, Any]:
+        raise ZeroDivisionError("an answer was 0")
+
+    jobs = jobs_of(store, tmp_path, work)
+    job = jobs.order(1, "work", {}, "Dora Maine")
+    with pytest.raises(ZeroDivisionError):
+        jobs.run(job)
+    failed = state_of(store, job)
+    assert failed.state == "failed" and "an answer" not in failed.problem
+
+
+def test_ordered_jobs_are_worked_on_in_the_background(store: Store, tmp_path: Path) -> None:
+    from threading import Event
+
+    worked = Event()
+
+    def work(*_: Any) -> dict[str, Any]:
+        worked.set()
+        return {}
+
+    jobs = jobs_of(store, tmp_path, work)
+    jobs.start()
+    try:
+        jobs.order(1, "work", {}, "Dora Maine")
+        assert worked.wait(30)
+    finally:
+        jobs.stop()

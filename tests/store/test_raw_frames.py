@@ -1,0 +1,152 @@
+"""Raw tables brought forward: the same as made from nothing, through arrivals, decisions, releases and restarts."""
+
+from __future__ import annotations
+
+import json
+import uuid
+from pathlib import Path
+from typing import Any
+
+import polars as pl
+import pytest
+from polars.testing import assert_frame_equal
+from sqlalchemy import select
+
+from skavo.core.questionnaire.compile import compile_script, content_hash
+from skavo.core.questionnaire.script import Script
+from skavo.store import raw_frames
+from skavo.store.database import Store
+from skavo.store.handin import hand_in
+from skavo.store.models import Device, Event, Interview, Questionnaire, Release, Study, now
+from skavo.store.raw_frames import RawFrames
+from tests.samples import part, staff_script
+
+
+def add_release(store: Store, script: Script, number: int) -> str:
+    compiled = compile_script(script).release
+    assert compiled is not None
+    digest = content_hash(compiled)
+    with store.session() as session:
+        session.add(
+            Release(
+                questionnaire_id=1, number=number, hash=digest, compiled=compiled, script=script.model_dump(mode="json")
+            )
+        )
+    return digest
+
+
+@pytest.fixture
+def study(store: Store) -> tuple[Store, str]:
+    with store.session() as session:
+        session.add(Study(title="Sample"))
+        session.flush()
+        session.add(Questionnaire(study_id=1, title="Sample", script={}))
+        session.add(Device(study_id=1, name="phone", enumerator="Ilse Varn", token_hash="x"))
+    return store, add_release(store, staff_script(), 1)
+
+
+def arrive(store: Store, release: str, count: int, **answers: Any) -> None:
+    moment = now().isoformat()
+    with store.session() as session:
+        device = session.get_one(Device, 1)
+        for _ in range(count):
+            document = {
+                "uuid": str(uuid.uuid4()), "release": release, "answers": {"consent": True, **answers},
+                "paradata": {"started": moment, "ended": moment},
+            }  # fmt: skip
+            hand_in(session, device, json.dumps(document).encode())
+
+
+def tables(store: Store, frames: RawFrames) -> dict[str, pl.DataFrame]:
+    with store.reading() as session:
+        return {name: table.frame for name, table in frames.data_set(session, 1).items()}
+
+
+def same(left: dict[str, pl.DataFrame], right: dict[str, pl.DataFrame]) -> None:
+    assert list(left) == list(right)
+    for name, frame in left.items():
+        assert_frame_equal(frame, right[name])
+
+
+def test_brought_forward_is_the_same_as_made_from_nothing(study: tuple[Store, str], tmp_path: Path) -> None:
+    store, release = study
+    frames = RawFrames(tmp_path / "a")
+    for count, workers in ((3, 2), (1, 0), (4, 1)):
+        arrive(store, release, count, workers=workers)
+        same(tables(store, frames), tables(store, RawFrames(tmp_path / f"b{workers}")))
+    assert tables(store, frames)["staff"].height == 3 * 2 + 4
+
+
+def test_an_interview_set_aside_is_out_and_comes_back(study: tuple[Store, str], tmp_path: Path) -> None:
+    store, release = study
+    arrive(store, release, 3, workers=1)
+    frames = RawFrames(tmp_path)
+    before = tables(store, frames)
+    for state, height in (("set aside", 2), ("accepted", 3)):
+        with store.session() as session:
+            interview = session.scalars(select(Interview).where(Interview.number == 2)).one()
+            interview.state = state
+            session.add(Event(study_id=1, interview_id=interview.id, kind=state, by="x"))
+        now_there = tables(store, frames)
+        assert (now_there["interviews"].height, now_there["staff"].height) == (height, height)
+    assert now_there["interviews"]["interview.state"].to_list() == ["arrived", "accepted", "arrived"]
+    assert now_there["interviews"]["interview.key"].to_list() == before["interviews"]["interview.key"].to_list()
+
+
+def test_practice_never_counts(study: tuple[Store, str], tmp_path: Path) -> None:
+    store, release = study
+    arrive(store, release, 1)
+    with store.session() as session:
+        session.scalars(select(Interview)).one().practice = True
+    assert tables(store, RawFrames(tmp_path))["interviews"].height == 0
+
+
+def test_a_new_release_gives_its_variables_to_all(study: tuple[Store, str], tmp_path: Path) -> None:
+    store, first = study
+    frames = RawFrames(tmp_path)
+    arrive(store, first, 2)
+    tables(store, frames)
+    script = staff_script()
+    script.parts.append(part(1, "text", "wish"))
+    second = add_release(store, script, 2)
+    arrive(store, second, 1, wish="rain")
+    interviews = tables(store, frames)["interviews"]
+    assert interviews["wish"].to_list() == [None, None, "rain"]
+    assert interviews["wish?"].to_list() == ["not_asked", "not_asked", None]
+    assert interviews["interview.release"].to_list() == [1, 1, 2]
+
+
+def test_the_files_are_a_cache_that_is_used_and_may_be_lost(
+    study: tuple[Store, str], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    store, release = study
+    monkeypatch.setattr(raw_frames, "_WRITE_AFTER", 1)
+    arrive(store, release, 4, workers=2)
+    before = tables(store, RawFrames(tmp_path))
+    read: list[int] = []
+    real = raw_frames._new_documents
+
+    def counted(session: Any, questionnaire_id: int, after: int) -> Any:
+        for batch in real(session, questionnaire_id, after):
+            read.append(len(batch))
+            yield batch
+
+    monkeypatch.setattr(raw_frames, "_new_documents", counted)
+    same(tables(store, RawFrames(tmp_path)), before)
+    assert read == []
+    arrive(store, release, 1, workers=1)
+    assert tables(store, RawFrames(tmp_path))["interviews"].height == 5
+    assert read == [1]
+    (tmp_path / "1" / "about.json").write_text("{", encoding="utf-8")
+    assert tables(store, RawFrames(tmp_path))["interviews"].height == 5
+    assert read == [1, 5]
+
+
+def test_many_interviews_are_read_in_batches(
+    study: tuple[Store, str], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    store, release = study
+    arrive(store, release, 7)
+    monkeypatch.setattr(raw_frames, "BATCH", 3)
+    keys = tables(store, RawFrames(tmp_path))["interviews"]["interview.key"].to_list()
+    assert keys == [f"{n:04d}" for n in range(1, 8)]

@@ -59,6 +59,39 @@ def test_a_job_that_is_cancelled_stops_at_its_next_word(store: Store, tmp_path: 
     assert (state_of(store, job).state, reached) == ("cancelled", [])
 
 
+def test_a_job_is_done_once_however_often_it_is_taken(store: Store, tmp_path: Path) -> None:
+    done: list[int] = []
+
+    def work(*_: Any) -> dict[str, Any]:
+        done.append(1)
+        return {}
+
+    jobs = jobs_of(store, tmp_path, work)
+    job = jobs.order(1, "work", {}, "Dora Maine")
+    jobs.run(job)
+    jobs.run(job)
+    assert (done, state_of(store, job).state) == ([1], "done")
+
+
+def test_a_job_cancelled_while_it_waits_is_never_begun(store: Store, tmp_path: Path) -> None:
+    done: list[int] = []
+    jobs = jobs_of(store, tmp_path, lambda *_: done.append(1))
+    job = jobs.order(1, "work", {}, "Dora Maine")
+    with store.session() as session:
+        session.get_one(Job, job).state = "cancelled"
+    jobs.run(job)
+    assert (done, state_of(store, job).state) == ([], "cancelled")
+
+
+def test_what_a_stopped_server_left_half_done_is_ended_at_the_next_start(store: Store, tmp_path: Path) -> None:
+    jobs = jobs_of(store, tmp_path, lambda *_: {})
+    with store.session() as session:
+        session.add(Job(study_id=1, kind="work", order={}, state="running", created_by="x"))
+    jobs.start()
+    jobs.stop()
+    assert (state_of(store, 1).state, "stopped meanwhile" in state_of(store, 1).problem) == ("failed", True)
+
+
 def test_a_job_says_why_it_failed(store: Store, tmp_path: Path) -> None:
     def work(*_: Any) -> dict[str, Any]:
         raise DataError("file_missing", "This file is no longer in the store.")

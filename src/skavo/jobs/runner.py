@@ -8,6 +8,7 @@ from typing import Any
 
 from huey import SqliteHuey
 from huey.consumer import Consumer
+from sqlalchemy import select
 
 from skavo.core.errors import SkavoError
 from skavo.store.database import Store
@@ -67,7 +68,8 @@ class Jobs:
         """Do one job now; what goes wrong is written down in the job."""
         with self.store.session() as session:
             job = session.get_one(Job, job_id)
-            if job.state == "cancelled":
+            # Taken once: neither a cancelled job nor one that is under way elsewhere is begun.
+            if job.state != "waiting":
                 return
             job.state = "running"
             kind, order = job.kind, job.order
@@ -90,7 +92,11 @@ class Jobs:
                 job.progress = 1.0
 
     def start(self) -> None:
-        """Begin working on the queue in threads of this process."""
+        """Begin working on the queue in threads of this process; what a stopped server left half done is ended."""
+        with self.store.session() as session:
+            for job in session.scalars(select(Job).where(Job.state == "running")):
+                job.state, job.ended_at = "failed", now()
+                job.problem = "The server was stopped meanwhile. Order it again."
         self._consumer = _QuietConsumer(self._huey, workers=1, periodic=False, initial_delay=0.05, max_delay=0.5)
         self._consumer.start()
 

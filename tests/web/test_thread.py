@@ -147,11 +147,19 @@ def test_reading_an_interview_shows_its_answers_and_marks_it_as_read(manager: De
     assert manager.answer("GET", "/api/studies/1/interviews?keys=0002")["lines"][0]["unread"] is False
 
 
-def test_whoever_lacks_the_right_sees_no_sensitive_answer(worked: Any) -> None:
+def test_whoever_lacks_the_right_sees_no_sensitive_answer_anywhere(worked: Any, manager: Desk) -> None:
+    full = manager.answer("GET", "/api/interviews/2")
+    names = {a["answer"] for a in full["answers"] if a["variable"] in ("name", "phone_number") and a["answer"]}
+    assert names
     analyst = Desk(worked.test_client()).sign_in("analyst")
-    reading = analyst.answer("GET", "/api/interviews/2")
-    names = {a["answer"] for a in reading["answers"] if a["variable"] in ("name", "phone_number")}
-    assert names <= {"•••", ""} and "•••" in names
+    told = json.dumps(analyst.answer("GET", "/api/interviews/2"), ensure_ascii=False)
+    assert "•••" in told and not [name for name in names if name in told]
+    ledger = json.dumps(analyst.answer("GET", "/api/studies/1/interviews?limit=500"), ensure_ascii=False)
+    assert not [name for name in names if f"{name} " in ledger]
+    assert "name" not in [v["variable"] for v in analyst.answer("GET", "/api/questionnaires/1/plan/variables")]
+    table = "/api/questionnaires/1/table"
+    assert analyst.problem("POST", table, {"variable": "name"})[1] == "unknown_variable"
+    assert analyst.problem("POST", table, {"variable": "role", "where": 'name is "Bo"'})[1] == "unknown_name"
     assert analyst.problem("POST", "/api/questionnaires/1/extracts", {"options": {"masked": False}})[:2] == (
         403,
         "not_allowed",

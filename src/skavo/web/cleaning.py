@@ -17,7 +17,7 @@ from skavo.store.datasets import Prepared, plan_of, read_step
 from skavo.store.models import Event, PlanStep, now
 from skavo.web.problems import not_found
 from skavo.web.questionnaires import questionnaire_or_404
-from skavo.web.routing import Resource, data_sets, sees_sensitive, store, who
+from skavo.web.routing import Resource, as_seen, data_sets, sees_sensitive, store, who
 from skavo.web.shapes import Body, QuestionnairePath
 
 api = Resource("cleaning", "/questionnaires/<int:questionnaire_id>/plan")
@@ -91,7 +91,7 @@ def _prepared(session: Session, questionnaire_id: int) -> Prepared:
 @api.route_for("get", "/variables", needs="analyse.read", returns=list[VariableOut])
 def variables(path: QuestionnairePath) -> list[VariableOut]:
     with store().reading() as session:
-        data = _prepared(session, path.questionnaire_id).data
+        data = as_seen(_prepared(session, path.questionnaire_id).data)
     return [
         VariableOut(
             variable=c.variable, table=table.layout.name, kind=c.kind, measure=c.measure,

@@ -12,6 +12,7 @@ from sqlalchemy import ColumnElement, func, or_, select
 from sqlalchemy.orm import Session, defer
 
 from skavo.core.cleaning.plan import Change, history_of
+from skavo.core.interview.engine import Engine
 from skavo.core.interview.view import overview
 from skavo.store.datasets import plan_of
 from skavo.store.handin import document_of, run_engine
@@ -231,12 +232,13 @@ def _reading(session: Session, interview: Interview) -> Reading:
     document = document_of(interview)
     engine = run_engine(interview.release, document)
     engine.read_in(engine.release.languages[0])
-    sensitive = {p.variable for p in engine.release.parts if p.raw["sensitive"]} if not sees_sensitive() else set()
+    derived = engine.derived_values()
+    sensitive = set() if sees_sensitive() else _mask_sensitive(engine)
     edits = _edits(session, interview)
     events = session.scalars(select(Event).where(Event.interview_id == interview.id).order_by(Event.id))
     revisions = session.scalar(select(func.count()).where(Revision.interview_id == interview.id))
     answers = [_answer_line(line, edits, sensitive) for line in overview(engine)]
-    answers += [_derived_line(engine.release, path, value, edits) for path, value in engine.derived_values().items()]
+    answers += [_derived_line(engine.release, path, value, edits) for path, value in derived.items()]
     return Reading(
         id=interview.id, study_id=interview.study_id, questionnaire_id=interview.questionnaire_id, key=interview.key,
         uuid=interview.uuid, hash=interview.hash, state=interview.state, release=interview.release.number,
@@ -248,6 +250,16 @@ def _reading(session: Session, interview: Interview) -> Reading:
         events=[{"kind": e.kind, "at": e.at, "by": e.by, "detail": e.detail} for e in events],
         previous=_neighbour(session, interview, before=True), next=_neighbour(session, interview, before=False),
     )  # fmt: skip
+
+
+def _mask_sensitive(engine: Engine) -> set[str]:
+    """Hide sensitive answers, also where a wording would read them out; return their variables."""
+    hidden = [part for part in engine.release.parts if part.raw["sensitive"]]
+    for part in hidden:
+        values = engine.values[part.index]
+        for row, value in values.items():
+            values[row] = (MASK,) if isinstance(value, tuple) else MASK
+    return {part.variable for part in hidden}
 
 
 def _answer_line(line: dict[str, Any], edits: dict[str, list[dict[str, Any]]], sensitive: set[str]) -> AnswerLine:

@@ -58,6 +58,17 @@ class Table:
 DataSet = dict[str, Table]
 
 
+def without_sensitive(data: DataSet) -> DataSet:
+    """The data set as somebody sees it who lacks the right to sensitive variables: without them."""
+    seen = {}
+    for name, table in data.items():
+        hidden = [c.variable for c in table.layout.columns if c.sensitive]
+        columns = tuple(c for c in table.layout.columns if not c.sensitive)
+        frame = table.frame.drop([*hidden, *(why(variable) for variable in hidden)])
+        seen[name] = Table(replace(table.layout, columns=columns), frame)
+    return seen
+
+
 def lay_out(engine: Engine) -> dict[str, list[dict[str, Any]]]:
     """Rows by table: {row: [names of the rows around], values: {part id: JSON value}, missing: {part id: kind}}."""
     tables: dict[str, list[dict[str, Any]]] = {INTERVIEWS: [_row_of(engine, (), ())]}

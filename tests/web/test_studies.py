@@ -1,0 +1,81 @@
+"""Studies: their facts, their questionnaires, what waits at each station."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import timedelta
+from typing import Any
+
+from skavo.store.models import Device, Event, now
+from tests.samples import part, script
+from tests.web.conftest import Desk
+
+
+def test_a_study_is_made_changed_and_listed(desk: Callable[[str], Desk]) -> None:
+    person = desk("data_manager")
+    made = person.answer("POST", "/api/studies", {"title": "Wells", "time_zone": "Etc/GMT+8"})
+    facts = {"title": "Wells and springs", "purpose": "Water", "population": "All wells", "time_zone": "UTC"}
+    assert person.answer("PUT", f"/api/studies/{made['id']}", facts)["title"] == "Wells and springs"
+    listed = {s["title"]: s for s in person.answer("GET", "/api/studies")}
+    assert listed["Wells and springs"]["questionnaires"] == []
+    assert listed["Mending Trades Survey"]["questionnaires"][0]["releases"] == 1
+
+
+def test_a_study_needs_a_title(desk: Callable[[str], Desk]) -> None:
+    assert desk("data_manager").problem("POST", "/api/studies", {"title": ""})[:2] == (422, "wrong_request")
+
+
+def test_stations_count_errors_in_the_script(desk: Callable[[str], Desk]) -> None:
+    person = desk("data_manager")
+    assert person.answer("GET", "/api/studies/1/stations")["counts"] == {}
+    draft = person.answer("GET", "/api/questionnaires/1")
+    broken = script(part(1, "text", "a", asked_when="b is 3"), part(1, "text", "")).model_dump(mode="json")
+    person.answer("PUT", "/api/questionnaires/1/script", {"version": draft["version"], "script": broken})
+    assert person.answer("GET", "/api/studies/1/stations")["counts"] == {"questionnaire": 2}
+    matter = person.answer("GET", "/api/studies/1/logbook")["matters"][0]
+    assert (matter["count"], matter["urgent"], matter["to"]) == (2, True, "/studies/1/questionnaire?pane=findings")
+
+
+def test_a_device_that_is_silent_for_days_waits_in_the_logbook(app: Any, desk: Callable[[str], Desk]) -> None:
+    with app.extensions["skavo_store"].session() as session:
+        for name, days in (("phone 01", 4), ("phone 02", 1)):
+            device = Device(
+                study_id=1, name=name, enumerator="x", token_hash=name, last_heard=now() - timedelta(days=days)
+            )
+            session.add(device)
+    person = desk("supervisor")
+    assert person.answer("GET", "/api/studies/1/stations")["counts"] == {"field": 1}
+    matter = person.answer("GET", "/api/studies/1/logbook")["matters"][0]
+    assert matter["text"].startswith("phone 01.")
+
+
+def test_the_logbook_tells_the_newest_first_and_who(app: Any, desk: Callable[[str], Desk]) -> None:
+    with app.extensions["skavo_store"].session() as session:
+        session.add(Event(study_id=1, kind="table saved", by="Anna Rolt", detail={"title": "Hours"}))
+    events = desk("data_manager").answer("GET", "/api/studies/1/logbook")["events"]
+    assert [(e["kind"], e["by"]) for e in events] == [("table saved", "Anna Rolt"), ("released", "Dora Maine")]
+
+
+def test_kinds_are_told_in_the_order_they_are_offered(desk: Callable[[str], Desk]) -> None:
+    kinds = desk("analyst").answer("GET", "/api/kinds")
+    assert [k["name"] for k in kinds][:3] == ["section", "roster", "statement"]
+    assert {k["name"] for k in kinds if k["uses_codes"]} == {"single answer", "multiple answer"}
+    assert len({k["glyph"] for k in kinds}) == len(kinds)
+
+
+def test_a_releases_remark_and_size_are_told(desk: Callable[[str], Desk]) -> None:
+    release = desk("analyst").answer("GET", "/api/questionnaires/1/releases")[0]
+    assert (release["number"], release["remark"], release["interviews"]) == (1, "For the first round", 0)
+
+
+def test_an_outside_table_gets_a_name_of_its_own_and_keeps_its_card(desk: Callable[[str], Desk]) -> None:
+    person = desk("data_manager")
+    address = "/api/questionnaires/1/outside"
+    names = [person.answer("POST", f"{address}?name=Price%20list.csv", b"a,b\n1,2\n")["name"] for _ in range(2)]
+    assert names == ["price_list", "price_list_2"]
+    table = person.answer("GET", address)[0]
+    card = {"collected_by": "The market office", "collected_when": "", "purpose": "", "terms": "", "trust": "good"}
+    person.answer("PUT", f"{address}/{table['id']}/card", card)
+    assert person.answer("GET", address)[0]["card"] == card
+    person.call("DELETE", f"{address}/{table['id']}")
+    assert [t["name"] for t in person.answer("GET", address)] == ["price_list_2"]

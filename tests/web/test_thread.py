@@ -142,6 +142,7 @@ def test_reading_an_interview_shows_its_answers_and_marks_it_as_read(manager: De
     reading = manager.answer("GET", f"/api/interviews/{line['id']}")
     asked = [a["variable"] for a in reading["answers"]]
     assert asked[:5] == ["greeting", "consent", "island", "ward", "opened"]
+    assert asked.index("paid") + 1 == asked.index("full_time") < asked.index("tools")
     assert {a["variable"]: a["answer"] for a in reading["answers"]}["consent"] == "Yes"
     assert (reading["previous"], reading["next"], len(reading["paradata"]) > 10) == (1, 3, True)
     assert manager.answer("GET", "/api/studies/1/interviews?keys=0002")["lines"][0]["unread"] is False

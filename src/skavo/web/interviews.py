@@ -232,13 +232,11 @@ def _reading(session: Session, interview: Interview) -> Reading:
     document = document_of(interview)
     engine = run_engine(interview.release, document)
     engine.read_in(engine.release.languages[0])
-    derived = engine.derived_values()
     sensitive = set() if sees_sensitive() else _mask_sensitive(engine)
     edits = _edits(session, interview)
     events = session.scalars(select(Event).where(Event.interview_id == interview.id).order_by(Event.id))
     revisions = session.scalar(select(func.count()).where(Revision.interview_id == interview.id))
-    answers = [_answer_line(line, edits, sensitive) for line in overview(engine)]
-    answers += [_derived_line(engine.release, path, value, edits) for path, value in derived.items()]
+    answers = [_answer_line(line, edits, sensitive) for line in overview(engine, with_derived=True)]
     return Reading(
         id=interview.id, study_id=interview.study_id, questionnaire_id=interview.questionnaire_id, key=interview.key,
         uuid=interview.uuid, hash=interview.hash, state=interview.state, release=interview.release.number,
@@ -269,14 +267,6 @@ def _answer_line(line: dict[str, Any], edits: dict[str, list[dict[str, Any]]], s
         path=line["path"], around=line["around"], kind=line["kind"], variable=line["variable"], wording=wording,
         answer=MASK if hidden and line["answer"] else line["answer"], state=line["state"], broken=line["broken"],
         edits=[] if hidden else edits.get(line["path"], []),
-    )  # fmt: skip
-
-
-def _derived_line(release: Any, path: str, value: Any, edits: dict[str, list[dict[str, Any]]]) -> AnswerLine:
-    variable = path.split("/")[-1]
-    return AnswerLine(
-        path=path, around=[{"kind": "section", "title": "Derived"}], kind="derived value", variable=variable,
-        wording=variable, answer=str(value), state="answered", broken=0, edits=edits.get(path, []),
     )  # fmt: skip
 
 

@@ -8,6 +8,7 @@ from skavo.core.interview.engine import Broken, Engine, Place
 from skavo.core.interview.kinds import write_answer
 from skavo.core.interview.messages import message, word
 from skavo.core.interview.paths import find_part, path_of
+from skavo.core.interview.release import PartSpec
 from skavo.core.rules.evaluate import Row, bind
 
 NOTHING = "…"
@@ -46,7 +47,11 @@ def render(engine: Engine, texts: dict[str, list[Any]], row: Row) -> str:
 def steps(engine: Engine) -> list[Place]:
     """The screens of an interview in order: every question and statement that is asked."""
     parts = engine.release.parts
-    return [(i, r) for i, r in engine.places() if parts[i].kind.takes_answer or parts[i].kind.name == "statement"]
+    return [(i, r) for i, r in engine.places() if _is_screen(parts[i])]
+
+
+def _is_screen(part: PartSpec) -> bool:
+    return part.kind.takes_answer or part.kind.name == "statement"
 
 
 def describe_finding(engine: Engine, place: Place, broken: Broken) -> dict[str, Any]:
@@ -147,29 +152,34 @@ def around(engine: Engine, index: int, row: Row) -> list[dict[str, Any]]:
     return found
 
 
-def overview(engine: Engine) -> list[dict[str, Any]]:
-    """Every screen in a line: where it is, what it asks, what was answered; for the way back and for reading."""
-    lines = []
-    for index, row in steps(engine):
-        part = engine.release.parts[index]
-        place = (index, row)
-        value = engine.values[index].get(row)
-        special = engine.special[index].get(row)
-        shown = show_value(engine, part.kind.type, part.raw["code_list"], value) if value is not None else ""
-        lines.append(
-            {
-                "path": path_of(engine.release, index, row),
-                "around": around(engine, index, row),
-                "kind": part.kind.name,
-                "variable": part.variable,
-                "wording": render(engine, part.raw["wording"], row),
-                "answer": word(special, engine.language) if special else shown,
-                "state": "special" if special else "answered" if value is not None else "open",
-                "broken": sum(
-                    1
-                    for b in engine.broken.get(place, [])
-                    if not engine.kept.get(f"{path_of(engine.release, *place)}#{b.check}")
-                ),
-            }
-        )
-    return lines
+def overview(engine: Engine, *, with_derived: bool = False) -> list[dict[str, Any]]:
+    """Every screen in a line: where it is, what it asks, what was answered; for the way back and for reading.
+
+    Whoever reads an interview also wants the derived values, each in its place.
+    """
+    parts = engine.release.parts
+    return [
+        _overview_line(engine, (index, row))
+        for index, row in engine.places()
+        if _is_screen(parts[index]) or (with_derived and parts[index].derived is not None)
+    ]
+
+
+def _overview_line(engine: Engine, place: Place) -> dict[str, Any]:
+    index, row = place
+    part = engine.release.parts[index]
+    path = path_of(engine.release, index, row)
+    value = engine.values[index].get(row)
+    special = engine.special[index].get(row)
+    shown = show_value(engine, part.raw["type"], part.raw["code_list"], value) if value is not None else ""
+    broken = [b for b in engine.broken.get(place, []) if not engine.kept.get(f"{path}#{b.check}")]
+    return {
+        "path": path,
+        "around": around(engine, index, row),
+        "kind": part.kind.name,
+        "variable": part.variable,
+        "wording": render(engine, part.raw["wording"], row),
+        "answer": word(special, engine.language) if special else shown,
+        "state": "special" if special else "answered" if value is not None else "open",
+        "broken": len(broken),
+    }

@@ -12,7 +12,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
-PATIENCE = 25
+PATIENCE = 40
 # What a browser showed when it waited in vain.
 FAILURES = Path(__file__).parent / "failures"
 

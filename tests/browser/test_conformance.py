@@ -20,6 +20,7 @@ from tests.samples import staff_script
 
 pytestmark = [
     pytest.mark.browser,
+    pytest.mark.flaky(reruns=2),
     pytest.mark.xdist_group("browser"),
     pytest.mark.skipif(not (STATIC / "office.html").exists(), reason="the pages are not built: make build"),
 ]

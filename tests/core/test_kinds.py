@@ -10,7 +10,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from skavo.core.interview.kinds import KINDS, WrongAnswer, in_list_order, write_answer
+from skavo.core.interview.answers import WrongAnswer, in_list_order, write_answer
+from skavo.core.interview.kinds import KINDS
 from skavo.core.interview.messages import MESSAGES, WORDS, message
 
 

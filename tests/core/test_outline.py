@@ -55,8 +55,8 @@ def test_a_specify_question_is_as_sensitive_as_its_question_and_lasts_with_it() 
 
 
 def test_sections_and_statements_are_not_names_for_rules() -> None:
-    names = symbols_of(build_outline(script(part(1, "section", "a"), part(2, "statement", "b"), part(2, "text", "c"))))
-    assert list(names) == ["c"]
+    sample = script(part(1, "section", "a"), part(2, "statement", "b"), part(2, "text", "c"))
+    assert list(symbols_of(sample, build_outline(sample))) == ["c"]
 
 
 @given(st.lists(st.tuples(st.integers(1, 4), st.sampled_from(["section", "roster", "text"])), max_size=12))

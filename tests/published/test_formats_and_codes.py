@@ -10,7 +10,8 @@ import numpy as np
 import pytest
 import zxingcpp
 
-from skavo.core.rules.functions import completed_months, luhn_ok, mask_pattern
+from skavo.core.rules.check_digits import luhn_ok
+from skavo.core.rules.functions import completed_months, mask_pattern
 from skavo.formats.csv_files import _cell
 from skavo.web.field import _drawn
 

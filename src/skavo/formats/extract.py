@@ -49,7 +49,10 @@ _FACT_LABELS = {
 
 
 def fields_of(table: Table, options: ExtractOptions) -> list[Field]:
-    """Key columns first, then the variables; a multiple answer becomes a yes/no column for each code."""
+    """Key columns first, then the variables.
+
+    A multiple answer becomes a yes/no column for each code, a ranking a column with the place of each code.
+    """
     frame = table.frame
     keys = list(FACTS) if table.layout.name == INTERVIEWS else list(table.layout.keys)
     fields = [_fact(name, frame[name]) for name in keys]
@@ -75,6 +78,19 @@ def _fields_of_column(column: Column, frame: pl.DataFrame, language: str) -> lis
     values, reasons = frame[name].to_list(), frame[why(name)].cast(pl.String).to_list()
     label = label_in(column.label, language, name)
     codes = {code: label_in(texts, language, code) for code, texts in column.codes.items()}
+    if column.kind == "ranking":
+        return [
+            Field(
+                f"{name}_{code}",
+                f"{label}: {text}",
+                "number",
+                [chosen.index(code) + 1 if chosen and code in chosen else None for chosen in values],
+                reasons,
+                {},
+                whole=True,
+            )
+            for code, text in codes.items()
+        ]
     if column.measure != "codes":
         return [Field(name, label, column.measure, values, reasons, codes, column.whole)]
     return [

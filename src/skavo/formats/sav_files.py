@@ -45,13 +45,15 @@ def _write_table(path: Path, fields: list[Field]) -> None:
     missing: dict[str, list[Any]] = {}
     formats: dict[str, str] = {}
     for name, field in zip(names, fields, strict=True):
-        numeric = field.measure in ("number", "yes/no", "date", "moment", "time") or _whole_codes(field)
+        numeric = field.measure in ("number", "yes/no", "date", "moment", "date-time", "time") or _whole_codes(field)
         marks = _marks(field) if numeric else dict(_TEXT_MARKS)
         columns[name] = [_cell(field, i, marks, numeric) for i in range(len(field.values))]
         labels[name] = _value_labels(field, marks, numeric)
         missing[name] = [marks[kind] for kind in _KINDS]
-        if field.measure in ("date", "moment", "time"):
-            formats[name] = {"date": "SDATE10", "moment": "DATETIME20", "time": "TIME8"}[field.measure]
+        if field.measure in ("date", "moment", "date-time", "time"):
+            formats[name] = {"date": "SDATE10", "moment": "DATETIME20", "date-time": "DATETIME20", "time": "TIME8"}[
+                field.measure
+            ]
         elif numeric:
             formats[name] = "F8.0" if field.whole or field.measure == "yes/no" or field.codes else "F10.2"
     facts = {
@@ -87,7 +89,7 @@ def _whole_codes(field: Field) -> bool:
 
 
 def _marks(field: Field) -> dict[str, Any]:
-    if field.measure in ("date", "moment", "time"):
+    if field.measure in ("date", "moment", "date-time", "time"):
         return {kind: -_DAY * (i + 1) if field.measure == "time" else _DAY * (i + 1) for i, kind in enumerate(_KINDS)}
     used = {int(c) for c in field.codes} if _whole_codes(field) else {v for v in field.values if v is not None}
     for digits in ("9", "99", "999", "9999", "99999", "999999"):

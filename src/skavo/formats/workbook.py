@@ -13,7 +13,7 @@ import xlsxwriter
 from skavo.core.interview.kinds import KINDS
 from skavo.core.questionnaire.findings import Finding
 from skavo.core.questionnaire.script import Check, Code, CodeList, Part, Script, Texts
-from skavo.core.questionnaire.structure import suggest_variable
+from skavo.core.questionnaire.variables import suggest_variable
 from skavo.core.rules.types import nearest
 from skavo.formats.read_table import cell_text, open_workbook
 

@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy.orm import Session
 
 from skavo.core.combining.join import JoinReport, joined_name
-from skavo.core.questionnaire.structure import suggest_variable
+from skavo.core.questionnaire.variables import suggest_variable
 from skavo.formats.read_table import read_table
 from skavo.store.datasets import outside_tables
 from skavo.store.files import keep_file

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from datetime import UTC, datetime
 from typing import Annotated, Any, Literal
 
 import polars as pl
@@ -13,7 +14,18 @@ from skavo.core.dataset.flatten import WHY, DataSet, Table, dtype_of, why
 from skavo.core.dataset.layout import MISSING_WORDS, Column
 from skavo.core.dataset.rules import DataRules, table_of
 from skavo.core.errors import DataError
-from skavo.core.interview.kinds import KINDS, WrongAnswer, write_answer
+from skavo.core.interview.answers import (
+    WrongAnswer,
+    read_codes,
+    read_date,
+    read_date_time,
+    read_decimal,
+    read_text,
+    read_time,
+    read_whole,
+    read_yes_no,
+    write_answer,
+)
 from skavo.core.rules.types import nearest
 
 
@@ -125,16 +137,29 @@ def _correct(data: DataSet, table: Table, column: Column, step: Correct) -> _Edi
 
 
 def _read(column: Column, value: Any) -> Any:
-    kind = KINDS[column.kind]
     try:
-        read = kind.read(value) if kind.read else value
+        read = read_whole(value) if column.whole else _READERS[column.measure](value)
     except WrongAnswer as error:
         raise DataError(error.code, f"“{column.variable}” holds {column.kind}; this value does not fit.") from None
     for code in (read,) if column.measure == "code" else read if column.measure == "codes" else ():
         if code not in column.codes:
             hint = nearest(code, column.codes)
             raise DataError("impossible_code", f"“{column.variable}” has no code “{code}”. Nearest: {hint or 'none'}.")
+    if isinstance(read, datetime):
+        return read.astimezone(UTC).replace(tzinfo=None)
     return list(read) if isinstance(read, tuple) else read
+
+
+_READERS: dict[str, Callable[[Any], Any]] = {
+    "text": read_text,
+    "number": read_decimal,
+    "date": read_date,
+    "time": read_time,
+    "date-time": read_date_time,
+    "yes/no": read_yes_no,
+    "code": read_text,
+    "codes": read_codes,
+}
 
 
 def _mark_missing(data: DataSet, table: Table, column: Column, step: MarkMissing) -> _Edits:

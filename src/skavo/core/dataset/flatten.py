@@ -8,15 +8,13 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
-from datetime import date, time
-from decimal import Decimal
 from typing import Any
 
 import polars as pl
 
 from skavo.core.dataset.layout import INTERVIEWS, KEY, MISSING_KINDS, Column, TableLayout
+from skavo.core.dataset.pieces import cell, row_value
 from skavo.core.interview.engine import Engine
-from skavo.core.interview.kinds import write_answer
 from skavo.core.rules.evaluate import Row, rows_under
 
 WHY = pl.Enum(list(MISSING_KINDS))
@@ -25,6 +23,7 @@ _DTYPES: dict[str, Any] = {
     "text": pl.String,
     "date": pl.Date,
     "time": pl.Time,
+    "date-time": pl.Datetime("ms"),
     "yes/no": pl.Boolean,
     "code": pl.String,
     "codes": pl.List(pl.String),
@@ -89,7 +88,7 @@ def _row_of(engine: Engine, rosters: tuple[int, ...], row: Row) -> dict[str, Any
             continue
         identity = part.raw["id"]
         if row in engine.values[part.index]:
-            values[identity] = write_answer(engine.values[part.index][row])
+            values[identity] = row_value(engine.values[part.index][row])
         elif row in engine.special[part.index]:
             missing[identity] = engine.special[part.index][row]
         else:
@@ -124,12 +123,16 @@ def _frame(layout: TableLayout, documents: list[dict[str, Any]]) -> pl.DataFrame
 def _series(column: Column, rows: list[dict[str, Any]]) -> dict[str, pl.Series]:
     identity, name = column.part_id, column.variable
     values = [_typed(column, row["values"].get(identity)) for row in rows]
-    known = [identity in row["values"] for row in rows]
-    reasons = [None if k else row["missing"].get(identity, "not_asked") for k, row in zip(known, rows, strict=True)]
+    reasons = [None if value is not None else _reason(row, identity) for value, row in zip(values, rows, strict=True)]
     return {
         name: pl.Series(name, values, dtype=dtype_of(column)),
         why(name): pl.Series(why(name), reasons, dtype=WHY),
     }
+
+
+def _reason(row: dict[str, Any], identity: str) -> str:
+    """Why there is no value; an answer that its kind of today cannot hold counts as unanswered."""
+    return "unanswered" if identity in row["values"] else row["missing"].get(identity, "not_asked")
 
 
 def dtype_of(column: Column) -> Any:
@@ -137,13 +140,9 @@ def dtype_of(column: Column) -> Any:
 
 
 def _typed(column: Column, value: Any) -> Any:
-    if value is None:
-        return None
-    if column.measure == "number":
-        number = Decimal(str(value))
-        return int(number) if column.whole else float(number)
-    if column.measure == "date":
-        return date.fromisoformat(value)
-    if column.measure == "time":
-        return time.fromisoformat(value)
-    return value
+    found = cell(column.piece, column.measure, value)
+    if found is None or column.measure != "number":
+        return found
+    if column.whole:
+        return int(found) if found == found.to_integral_value() else None
+    return float(found)

@@ -6,9 +6,10 @@ that has them.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
+from skavo.core.dataset.pieces import PIECES, Piece
 from skavo.core.interview.release import Release
 
 INTERVIEWS = "interviews"
@@ -26,7 +27,10 @@ MISSING_WORDS = {
 
 @dataclass(frozen=True)
 class Column:
-    """A variable. `measure` says how it is stored: number, text, date, time, yes/no, code or codes."""
+    """A variable. `measure` says how it is stored: number, text, date, time, date-time, yes/no, code or codes.
+
+    `piece` names the entry of the answer that stands in it, where a question gives several columns.
+    """
 
     variable: str
     part_id: str
@@ -37,6 +41,7 @@ class Column:
     sensitive: bool = False
     whole: bool = False
     origin: str = "questionnaire"
+    piece: str = ""
 
 
 @dataclass(frozen=True)
@@ -61,7 +66,7 @@ def layout_of(releases: list[Release]) -> dict[str, TableLayout]:
             table = _table_of(release, index)
             known = tables.setdefault(table["name"], {**table, "columns": {}})
             for column in _columns_of(release, index):
-                known["columns"].setdefault(column.part_id, column)
+                known["columns"].setdefault((column.part_id, column.piece), column)
     return {
         name: TableLayout(name, table["parent"], table["keys"], tuple(table["columns"].values()), table["label"])
         for name, table in tables.items()
@@ -85,28 +90,47 @@ def _table_of(release: Release, roster: int) -> dict[str, Any]:
 def _columns_of(release: Release, roster: int) -> list[Column]:
     around = () if roster < 0 else (*release.parts[roster].rosters, roster)
     return [
-        _column(release, part.index)
+        column
         for part in release.parts
         if part.rosters == around and (part.kind.takes_answer or part.derived is not None)
+        for column in _columns(release, part.index)
     ]
 
 
-def _column(release: Release, index: int) -> Column:
+def _columns(release: Release, index: int) -> list[Column]:
     part = release.parts[index]
-    labels = release.labels.get(part.raw["code_list"], {}) if part.kind.uses_codes else {}
-    wording = part.raw["wording"]
-    if part.raw["specifies"] is not None:
-        wording = release.parts[part.raw["specifies"]].raw["wording"]
-    return Column(
+    raw = part.raw
+    wording = release.parts[raw["specifies"]].raw["wording"] if raw["specifies"] is not None else raw["wording"]
+    labels = plain_texts(wording)
+    whole = Column(
         variable=part.variable,
-        part_id=part.raw["id"],
+        part_id=raw["id"],
         kind=part.kind.name,
-        measure=part.raw["type"],
-        label=plain_texts(wording),
-        codes=dict(labels),
-        sensitive=part.raw["sensitive"],
+        measure=_MEASURES.get(raw["type"], raw["type"]),
+        label=labels,
+        codes=dict(release.labels.get(raw["code_list"], {})) if part.kind.uses_codes else {},
+        sensitive=raw["sensitive"],
         whole=part.kind.name == "whole number",
     )
+    pieces = PIECES.get(part.kind.name)
+    return [whole] if pieces is None else [_piece(whole, piece, raw) for piece in pieces]
+
+
+def _piece(whole: Column, piece: Piece, raw: dict[str, Any]) -> Column:
+    base = raw["base_unit"] if piece.key == "size" else ""
+    words = piece.words or base
+    return replace(
+        whole,
+        variable=whole.variable + piece.suffix,
+        measure=piece.measure,
+        label={lang: f"{text} ({words})" if words else text for lang, text in whole.label.items()},
+        codes={u["unit"]: u["label"] for u in raw["units"]} if piece.key == "unit" else {},
+        piece=piece.key,
+    )
+
+
+# Types of rules that a table keeps as another measure.
+_MEASURES = {"quantity": "number", "unit": "text"}
 
 
 def plain_texts(texts: dict[str, list[Any]]) -> dict[str, str]:

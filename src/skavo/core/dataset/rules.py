@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import UTC
 from decimal import Decimal
 from typing import Any
 
@@ -83,6 +84,8 @@ class _Columns:
         values = table.frame[column.variable].to_list()
         if column.measure == "number":
             values = [v if v is None or isinstance(v, int) else Decimal(repr(v)) for v in values]
+        elif column.measure == "date-time":
+            values = [v if v is None else v.replace(tzinfo=UTC) for v in values]
         self.values[index] = {row: v for row, v in zip(rows, values, strict=True) if v is not None}
         reasons = table.frame[why(column.variable)].to_list()
         self.special[index] = {row: r for row, r in zip(rows, reasons, strict=True) if r is not None}

@@ -9,31 +9,31 @@ from __future__ import annotations
 
 import heapq
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
 from skavo.core.errors import InterviewError
-from skavo.core.interview.kinds import SPECIAL_ANSWERS, WrongAnswer, in_list_order, write_answer
+from skavo.core.interview.answers import SPECIAL_ANSWERS, WrongAnswer, in_list_order, write_answer
+from skavo.core.interview.broken import Broken, built_in
+from skavo.core.interview.order import shuffled
 from skavo.core.interview.paths import find_part, path_of
 from skavo.core.interview.release import PartSpec, Release
+from skavo.core.interview.rows import lowered_count, read_removed, row_names, units_under
 from skavo.core.rules.evaluate import Row, rows_under
+from skavo.core.rules.values import Quantity, Reading
 
-MOST_ROWS = 500
 Place = tuple[int, Row]
 
 
-@dataclass(frozen=True)
-class Broken:
-    """Something to mend at one place. `check` is the number of the broken check, -1 for the built-in ones."""
-
-    code: str
-    strength: str
-    check: int = -1
-
-
 class Engine:
-    """One interview being filled in. `outside` holds `now` (a datetime with offset), the enumerator and the device."""
+    """One interview being filled in.
+
+    `outside` is what is known besides the answers: `now` and `interview.started` (datetimes with offset),
+    `enumerator.name`, `interview.seed` (any text; the random orders of this interview follow from it), `unit` (id of
+    the register unit it is about), `units` (register units by id: {register, kind, label, under, fields …}), and
+    `earlier` (answers of the earlier round in JSON form, by path).
+    """
 
     def __init__(
         self,
@@ -58,6 +58,7 @@ class Engine:
         self.broken: dict[Place, list[Broken]] = {}
         self.unknown: dict[str, Any] = {}
         self.answers: dict[str, Any] = {}
+        self.outside["earlier"] = self._read_earlier(self.outside.get("earlier", {}))
         for path, value in (answers or {}).items():
             self._take(path, value)
         self._load()
@@ -75,17 +76,48 @@ class Engine:
         texts = self.release.labels.get(code_list, {}).get(code, {})
         return texts.get(self.language) or texts.get(self.release.languages[0]) or code
 
+    def _read_earlier(self, answers: dict[str, Any]) -> dict[Place, Any]:
+        found: dict[Place, Any] = {}
+        for path, raw in answers.items():
+            try:
+                part, row = find_part(self.release, path)
+                value = self._read(part, raw)
+            except (InterviewError, WrongAnswer):
+                continue
+            if not isinstance(value, dict):
+                found[part.index, row] = self._sized(part, row, value)
+        return found
+
     # answering
 
     def answer(self, path: str, value: Any) -> list[str]:
         """Give, change or (with None) take back an answer; return the paths whose state changed.
 
-        `value` is the JSON form of kinds.py, or {"special": "dont_know"}. A value that the kind cannot hold is kept
+        `value` is the JSON form of answers.py, or {"special": "dont_know"}. A value that the kind cannot hold is kept
         as given and becomes a finding; raise InterviewError for a path that the release does not have.
         """
         part, row = find_part(self.release, path)
         self._put(path, part, row, value)
         return self._settle([(part.index, row)])
+
+    def remove_row(self, path: str) -> list[str]:
+        """Remove a row of a counted roster, as `staff/2`; the other rows keep their names and their answers.
+
+        The answer that says how many rows there are is lowered by one, where it is a plain variable. The removed row's
+        answers are kept aside. Raise InterviewError where rows are not counted: there a code or a unit goes instead.
+        """
+        roster_path, _, name = path.rpartition("/")
+        part, row = find_part(self.release, roster_path)
+        if part.repeat is None or part.repeat[0] not in ("times", "while"):
+            message = f"The rows of {roster_path} come from another answer. Change that one."
+            raise InterviewError("row_not_removable", message, {"path": path})
+        removed = set(self.given.get((part.index, row), ())) | {int(name)}
+        lowered = lowered_count(part, row, self.values)
+        changed = self.answer(roster_path, {"removed": sorted(removed)})
+        if lowered is not None:
+            index, outer, count = lowered
+            changed += self.answer(path_of(self.release, index, outer), count)
+        return list(dict.fromkeys(changed))
 
     def keep(self, path: str, check: int, reason: str) -> None:
         """Keep an answer although a soft check is broken, with the reason; an empty reason takes that back."""
@@ -121,10 +153,12 @@ class Engine:
                 self.wrong.pop(place, None)
 
     def _read(self, part: PartSpec, value: Any) -> Any:
-        if isinstance(value, dict):
-            if value.get("special") in SPECIAL_ANSWERS:
-                return value
+        if isinstance(value, dict) and "special" in value:
+            if value["special"] in SPECIAL_ANSWERS and part.kind.read is not None:
+                return {"special": value["special"]}
             raise WrongAnswer("no_special_answer")
+        if part.repeat is not None:
+            return read_removed(part, value)
         if part.kind.read is None:
             raise WrongAnswer("takes_no_answer")
         read = part.kind.read(value)
@@ -134,7 +168,9 @@ class Engine:
         chosen = (read,) if isinstance(read, str) else read
         if any(code not in order for code in chosen):
             raise WrongAnswer("no_such_code")
-        return read if isinstance(read, str) else (in_list_order(read, order) or None)
+        if isinstance(read, str) or part.kind.name == "ranking":
+            return read or None
+        return in_list_order(read, order) or None
 
     # bringing up to date
 
@@ -242,22 +278,51 @@ class Engine:
         if part.derived is not None:
             return part.derived(self, row)
         value = self.given.get((part.index, row))
-        if value is None and part.default is not None and (part.index, row) not in self.wrong:
-            return part.default(self, row)
+        if value is None:
+            if part.default is None or (part.index, row) in self.wrong:
+                return None
+            return self._default(part, row)
+        if part.factors:
+            return self._sized(part, row, value)
+        if part.reads_back is not None and "special" not in value:
+            return self._confirmed(part.reads_back, row, value)
         return value
+
+    def _default(self, part: PartSpec, row: Row) -> Any:
+        assert part.default is not None
+        value = part.default(self, row)
+        if value is not None and part.kind.type == "quantity":
+            unit = part.raw["units"][0]["unit"]
+            factor = part.factors[unit](self, row)
+            return None if not factor else Quantity(value / factor, unit, value)
+        return value
+
+    def _sized(self, part: PartSpec, row: Row, value: Any) -> Any:
+        """A quantity with its size in base units, by the factor that holds in this interview."""
+        if not isinstance(value, Quantity | Reading):
+            return value
+        unit = value.unit if isinstance(value, Quantity) else next(iter(part.factors), "")
+        if unit not in part.factors:
+            return replace(value, size=None if part.factors else value.amount)
+        factor = part.factors[unit](self, row)
+        return replace(value, size=None if factor is None else value.amount * factor)
+
+    def _confirmed(self, source: int, row: Row, given: dict[str, Any]) -> bool | None:
+        """Whether what is read back was confirmed; missing once it has changed since."""
+        part = self.release.parts[source]
+        ((verdict, shown),) = given.items()
+        present = self.values[source].get(row[: part.depth])
+        return None if present is None or write_answer(present) != shown else verdict == "confirmed"
 
     def _rows_of(self, part: PartSpec, row: Row) -> list[Any]:
         assert part.repeat is not None
         form, rule = part.repeat
-        if form == "while":
-            count = 1
-            while count < MOST_ROWS and rule(self, (*row, count)) is True:
-                count += 1
-            return list(range(1, count + 1))
+        if form in ("times", "while"):
+            return row_names(form, rule, self, row, self.given.get((part.index, row), ()))
         value = rule(self, row)
         if value is None:
             return []
-        return list(value) if form == "codes" else list(range(1, max(0, min(int(value), MOST_ROWS)) + 1))
+        return units_under(self.outside.get("units", {}), value) if form == "units" else list(value)
 
     # findings
 
@@ -282,26 +347,10 @@ class Engine:
             elif self.special[part.index].get(row) and self.special[part.index][row] not in part.raw["special"]:
                 found.insert(0, Broken("no_special_answer", "must"))
             return found
-        return [*self._broken_codes(part, row, value), *found] if part.kind.uses_codes else found
+        return [*built_in(self, part, row, value), *found] if part.is_bounded else found
 
     def is_needed(self, part: PartSpec, row: Row) -> bool:
         return part.needed if isinstance(part.needed, bool) else part.needed(self, row) is True
-
-    def _broken_codes(self, part: PartSpec, row: Row, value: Any) -> Iterator[Broken]:
-        codes = (value,) if isinstance(value, str) else value
-        if part.code_filter is not None:
-            offered = {code["code"] for code in self.offered_codes(part, row)}
-            if not offered.issuperset(codes):
-                yield Broken("code_not_offered", "must")
-        if isinstance(value, str):
-            return
-        exclusive = {c["code"] for c in self.release.lists[part.raw["code_list"]] if c["exclusive"]}
-        if len(codes) > 1 and exclusive.intersection(codes):
-            yield Broken("exclusive", "must")
-        if part.raw["least"] is not None and len(codes) < part.raw["least"] and not exclusive.intersection(codes):
-            yield Broken("too_few", "must")
-        if part.raw["most"] is not None and len(codes) > part.raw["most"]:
-            yield Broken("too_many", "must")
 
     def offered_codes(self, part: PartSpec, row: Row) -> list[dict[str, Any]]:
         """The codes of a question that may be chosen here: all, or those its code filter lets through."""
@@ -331,10 +380,29 @@ class Engine:
             yield index, row
             if part.repeat is not None:
                 for name in self.rows[index].get(row, []):
-                    yield from self._walk(index + 1, part.end, (*row, name))
+                    yield from self._inside(part, (*row, name))
+                index = part.end
+            elif part.children and part.shuffles:
+                yield from self._inside(part, row)
                 index = part.end
             else:
                 index += 1
+
+    def _inside(self, part: PartSpec, row: Row) -> Iterator[Place]:
+        if not part.shuffles:
+            yield from self._walk(part.index + 1, part.end, row)
+            return
+        parts = self.release.parts
+        heads = [p for p in part.children if parts[p].raw["specifies"] is None]
+        for head in shuffled(heads, self.seed, part.raw["id"], row):
+            end = parts[head].end
+            # A question that asks which other it is stays behind its question.
+            follows = end < part.end and parts[end].raw["specifies"] == head
+            yield from self._walk(head, parts[end].end if follows else end, row)
+
+    @property
+    def seed(self) -> str:
+        return str(self.outside.get("interview.seed", ""))
 
     def derived_values(self) -> dict[str, Any]:
         """What was derived, by path, in JSON form; handed in so that the office can compare."""
@@ -348,15 +416,16 @@ class Engine:
         """The answers that are handed in: those asked, defaults among them, kept-aside ones not."""
         packed: dict[str, Any] = {}
         for index, row in self.places():
-            if self.release.parts[index].derived is not None:
+            part, path = self.release.parts[index], path_of(self.release, index, row)
+            if part.derived is not None:
                 continue
             special = self.special[index].get(row)
             if special is not None:
-                packed[path_of(self.release, index, row)] = {"special": special}
+                packed[path] = {"special": special}
             elif row in self.values[index]:
-                packed[path_of(self.release, index, row)] = write_answer(self.values[index][row])
-            elif (index, row) in self.wrong:
-                path = path_of(self.release, index, row)
+                as_given = part.reads_back is not None
+                packed[path] = self.answers[path] if as_given else write_answer(self.values[index][row])
+            elif (index, row) in self.wrong or (part.repeat is not None and (index, row) in self.given):
                 packed[path] = self.answers[path]
         return packed
 

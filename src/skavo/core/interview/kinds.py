@@ -1,96 +1,20 @@
-"""The kinds of part a questionnaire has, one row each, and how an answer of each kind is read.
-
-An answer has a JSON form (on the device, in files) and a Python form (in rules):
-
-| kind | JSON | Python |
-| --- | --- | --- |
-| text | string | str |
-| whole number | integer | int |
-| decimal | string "12.5" or integer | int or Decimal |
-| date | "2027-03-14" | date |
-| time | "14:30" | time |
-| yes/no | true, false | bool |
-| single answer | the code, a string | str |
-| multiple answer | list of codes | tuple of str, in the order of the code list |
-"""
+"""The kinds of part a questionnaire has, one row each."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from dataclasses import dataclass
-from datetime import date, time
-from decimal import Decimal, InvalidOperation
 from typing import Any
 
-from skavo.core.rules.functions import tidy
-
-SPECIAL_ANSWERS = ("dont_know", "refused")
-
-
-class WrongAnswer(ValueError):
-    """An answer that its kind cannot hold; `code` names why."""
-
-    def __init__(self, code: str) -> None:
-        super().__init__(code)
-        self.code = code
-
-
-def _text(raw: Any) -> str:
-    if not isinstance(raw, str):
-        raise WrongAnswer("not_a_text")
-    return raw
-
-
-def _whole(raw: Any) -> int:
-    number = _decimal(raw)
-    if isinstance(number, Decimal):
-        raise WrongAnswer("not_whole")
-    return number
-
-
-def _decimal(raw: Any) -> int | Decimal:
-    if type(raw) is int and -(10**15) < raw < 10**15:
-        return raw
-    if isinstance(raw, bool) or not isinstance(raw, int | str | float):
-        raise WrongAnswer("not_a_number")
-    try:
-        number = Decimal(str(raw).strip().replace(",", "."))
-    except InvalidOperation:
-        raise WrongAnswer("not_a_number") from None
-    if not number.is_finite() or abs(number.adjusted()) > 15:
-        raise WrongAnswer("not_a_number")
-    return tidy(number)
-
-
-def _date(raw: Any) -> date:
-    try:
-        return date.fromisoformat(_text(raw))
-    except ValueError:
-        raise WrongAnswer("not_a_date") from None
-
-
-def _time(raw: Any) -> time:
-    try:
-        return time.fromisoformat(_text(raw))
-    except ValueError:
-        raise WrongAnswer("not_a_time") from None
-
-
-def _yes_no(raw: Any) -> bool:
-    if not isinstance(raw, bool):
-        raise WrongAnswer("not_yes_or_no")
-    return raw
-
-
-def _codes(raw: Any) -> tuple[str, ...]:
-    if not isinstance(raw, list | tuple) or not all(isinstance(code, str) for code in raw):
-        raise WrongAnswer("not_codes")
-    return tuple(dict.fromkeys(raw))
+from skavo.core.interview import answers
 
 
 @dataclass(frozen=True)
 class Kind:
-    """`name` is the word on screen and in the workbook; `type` the rule type of an answer; `glyph` its mark."""
+    """`name` is the word on screen and in the workbook; `type` the rule type of an answer; `glyph` its mark.
+
+    `uses_codes` says that its answers are codes of a list, `derives` that its value follows from a rule.
+    """
 
     name: str
     glyph: str
@@ -98,10 +22,15 @@ class Kind:
     read: Callable[[Any], Any] | None = None
     holds_parts: bool = False
     uses_codes: bool = False
+    derives: bool = False
 
     @property
     def takes_answer(self) -> bool:
         return self.read is not None
+
+    @property
+    def is_number(self) -> bool:
+        return self.type in ("number", "quantity")
 
 
 KINDS: dict[str, Kind] = {
@@ -109,34 +38,34 @@ KINDS: dict[str, Kind] = {
     for kind in (
         Kind("section", "▾", holds_parts=True),
         Kind("roster", "↻", type="rows", holds_parts=True),
+        Kind("grid", "▦", holds_parts=True),
         Kind("statement", "¶"),
-        Kind("text", "T", type="text", read=_text),
-        Kind("whole number", "#", type="number", read=_whole),
-        Kind("decimal", "½", type="number", read=_decimal),
-        Kind("date", "◫", type="date", read=_date),
-        Kind("time", "◷", type="time", read=_time),
-        Kind("yes/no", "⇄", type="yes/no", read=_yes_no),
-        Kind("single answer", "◎", type="code", read=_text, uses_codes=True),
-        Kind("multiple answer", "☑", type="codes", read=_codes, uses_codes=True),
-        Kind("derived value", "ƒ"),
+        Kind("text", "T", type="text", read=answers.read_text),
+        Kind("whole number", "#", type="number", read=answers.read_whole),
+        Kind("decimal", "½", type="number", read=answers.read_decimal),
+        Kind("quantity", "⚖", type="quantity", read=answers.read_quantity),
+        Kind("date", "◫", type="date", read=answers.read_date),
+        Kind("time", "◷", type="time", read=answers.read_time),
+        Kind("date-time", "◴", type="date-time", read=answers.read_date_time),
+        Kind("yes/no", "⇄", type="yes/no", read=answers.read_yes_no),
+        Kind("single answer", "◎", type="code", read=answers.read_text, uses_codes=True),
+        Kind("multiple answer", "☑", type="codes", read=answers.read_codes, uses_codes=True),
+        Kind("ranking", "⇅", type="codes", read=answers.read_codes, uses_codes=True),
+        Kind("point", "⌖", type="point", read=answers.read_point),
+        Kind("path", "∿", type="path", read=answers.read_path),
+        Kind("area", "⬠", type="area", read=answers.read_area),
+        Kind("photo", "▣", type="media", read=answers.read_media),
+        Kind("audio", "♪", type="media", read=answers.read_media),
+        Kind("video", "▷", type="media", read=answers.read_media),
+        Kind("file", "❏", type="media", read=answers.read_media),
+        Kind("signature", "✎", type="media", read=answers.read_media),
+        Kind("scanned code", "‖", type="text", read=answers.read_text),
+        Kind("instrument", "⊙", type="number", read=answers.read_reading),
+        Kind("unit", "⌂", type="unit", read=answers.read_text),
+        Kind("read-back", "↩", type="yes/no", read=answers.read_confirmation),
+        Kind("derived value", "ƒ", derives=True),
+        Kind("carried value", "⤳", derives=True),
     )
 }
-
-
-def write_answer(value: Any) -> Any:
-    """The JSON form of a Python value; numbers that are not whole become exact decimal text."""
-    if isinstance(value, Decimal):
-        return format(value.normalize(), "f")
-    if isinstance(value, date):
-        return value.isoformat()
-    if isinstance(value, time):
-        return value.isoformat(timespec="minutes")
-    if isinstance(value, tuple):
-        return list(value)
-    return value
-
-
-def in_list_order(codes: Iterable[str], order: list[str]) -> tuple[str, ...]:
-    """Chosen `codes` in the order of their code list, so that the order of tapping leaves no trace."""
-    chosen = set(codes)
-    return tuple(code for code in order if code in chosen)
+# Parts that are no question of their own: nothing is numbered, nothing answered.
+UNNUMBERED = frozenset({"section", "roster", "grid", "statement", "derived value", "carried value"})

@@ -52,6 +52,65 @@ MESSAGES: dict[str, dict[str, str]] = {
         "fr": "Ne sait pas et refus ne sont pas admis ici.",
         "ar": "لا يعرف ورفض غير مسموح بهما هنا.",
     },
+    "not_a_quantity": {
+        "en": "Enter an amount and its unit.",
+        "fr": "Entrez une quantité et son unité.",
+        "ar": "أدخل الكمية ووحدتها.",
+    },
+    "no_unit": {"en": "Choose the unit.", "fr": "Choisissez l’unité.", "ar": "اختر الوحدة."},
+    "no_such_unit_of_measure": {
+        "en": "This unit of measure is not offered here.",
+        "fr": "Cette unité de mesure n’est pas proposée ici.",
+        "ar": "وحدة القياس هذه غير متاحة هنا.",
+    },
+    "no_such_unit": {
+        "en": "This is not in the register.",
+        "fr": "Ceci ne figure pas dans le registre.",
+        "ar": "هذا غير موجود في السجل.",
+    },
+    "not_a_date_time": {
+        "en": "Enter a date and a time.",
+        "fr": "Entrez une date et une heure.",
+        "ar": "أدخل تاريخا ووقتا.",
+    },
+    "not_a_point": {"en": "Take the position again.", "fr": "Reprenez la position.", "ar": "حدد الموقع مرة أخرى."},
+    "not_a_path": {
+        "en": "A path has at least two points.",
+        "fr": "Un tracé a au moins deux points.",
+        "ar": "للمسار نقطتان على الأقل.",
+    },
+    "not_an_area": {
+        "en": "An area has at least three points.",
+        "fr": "Une surface a au moins trois points.",
+        "ar": "للمساحة ثلاث نقاط على الأقل.",
+    },
+    "not_a_file": {"en": "Take it again.", "fr": "Recommencez la prise.", "ar": "أعد الالتقاط."},
+    "below_least": {
+        "en": "The least is {least}.",
+        "fr": "Le minimum est {least}.",
+        "ar": "الحد الأدنى هو {least}.",
+    },
+    "above_most": {"en": "The most is {most}.", "fr": "Le maximum est {most}.", "ar": "الحد الأقصى هو {most}."},
+    "too_short": {
+        "en": "At least {least} characters.",
+        "fr": "Au moins {least} caractères.",
+        "ar": "{least} أحرف على الأقل.",
+    },
+    "too_long": {
+        "en": "At most {most} characters.",
+        "fr": "Au plus {most} caractères.",
+        "ar": "{most} أحرف على الأكثر.",
+    },
+    "no_match": {
+        "en": "It has to look like {mask}: A a letter, 9 a digit, * either.",
+        "fr": "Cela doit ressembler à {mask} : A une lettre, 9 un chiffre, * l’un ou l’autre.",
+        "ar": "يجب أن يكون على الشكل {mask}: A حرف، 9 رقم، * أي منهما.",
+    },
+    "read_back_wrong": {
+        "en": "Go back and correct the answer.",
+        "fr": "Revenez en arrière et corrigez la réponse.",
+        "ar": "ارجع وصحح الإجابة.",
+    },
     "wrong": {
         "en": "This answer does not fit.",
         "fr": "Cette réponse ne convient pas.",

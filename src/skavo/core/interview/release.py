@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from decimal import Decimal
 from typing import Any
 
+from skavo.core.errors import InterviewError
 from skavo.core.interview.kinds import KINDS, Kind
 from skavo.core.rules.evaluate import Rule, Tree, bind, variables_in
+
+RELEASE_FORMAT = "skavo-release-2"
 
 
 @dataclass(frozen=True)
@@ -37,6 +41,13 @@ class PartSpec:
     default: Rule | None
     code_filter: Rule | None
     checks: list[CompiledCheck]
+    # how many base units one of each unit is; empty where the answer is no quantity
+    factors: dict[str, Rule]
+    reads_back: int | None
+    least: Decimal | None
+    most: Decimal | None
+    # whether anything besides its own checks may be wrong with an answer
+    is_bounded: bool
     in_roster: bool = False
     children: list[int] = field(default_factory=list)
     # parts to bring up to date, and parts whose checks to try again, each with the rows they share (a depth)
@@ -47,11 +58,21 @@ class PartSpec:
     def depth(self) -> int:
         return len(self.rosters)
 
+    @property
+    def shuffles(self) -> bool:
+        """Whether what it holds, or its codes, come in an order of the interview's own."""
+        return bool(self.raw["order"] == "random")
+
 
 class Release:
-    """Loads the JSON of compile_script; shared by all interviews made with it."""
+    """Loads the JSON of compile_script; shared by all interviews made with it. Raise InterviewError for another form."""
 
     def __init__(self, raw: dict[str, Any]) -> None:
+        if raw.get("format") != RELEASE_FORMAT:
+            message = (
+                f"This release is written as {raw.get('format')}; only {RELEASE_FORMAT} can be read. Release it again."
+            )
+            raise InterviewError("wrong_release_format", message, {"found": raw.get("format")})
         self.raw = raw
         self.languages: list[str] = raw["languages"]
         self.lists: dict[str, list[dict[str, Any]]] = raw["code_lists"]
@@ -69,9 +90,11 @@ class Release:
 
     def _link(self, part: PartSpec) -> None:
         raw = part.raw
-        for source in _reads(raw["asked_when"], raw["repeat"], raw["derived"], raw["default"]):
-            if source != part.index:
-                self.parts[source].affects.append((part.index, self._shared(source, part)))
+        flow = _reads(raw["asked_when"], raw["repeat"], raw["derived"], raw["default"], *_factors(raw))
+        if part.reads_back is not None:
+            flow.add(part.reads_back)
+        for source in flow - {part.index}:
+            self.parts[source].affects.append((part.index, self._shared(source, part)))
         checked = _reads(raw["code_filter"], raw["needed"], *[check["rule"] for check in raw["checks"]])
         for source in checked - {part.index}:
             self.parts[source].affects_checks.append((part.index, self._shared(source, part)))
@@ -88,10 +111,12 @@ class Release:
 def _part(index: int, raw: dict[str, Any]) -> PartSpec:
     needed = raw["needed"]
     repeat = raw["repeat"]
+    kind = KINDS[raw["kind"]]
+    limits = raw["least"] is not None or raw["most"] is not None
     return PartSpec(
         index=index,
         raw=raw,
-        kind=KINDS[raw["kind"]],
+        kind=kind,
         variable=raw["variable"],
         parent=raw["parent"],
         rosters=tuple(raw["rosters"]),
@@ -108,7 +133,20 @@ def _part(index: int, raw: dict[str, Any]) -> PartSpec:
             )
             for number, c in enumerate(raw["checks"])
         ],
+        factors={unit["unit"]: bind(unit["factor"]) for unit in raw["units"]},
+        reads_back=raw["reads_back"],
+        least=_limit(raw["least"]),
+        most=_limit(raw["most"]),
+        is_bounded=kind.uses_codes or limits or bool(raw["mask"]) or kind.name in ("unit", "read-back", "quantity"),
     )
+
+
+def _limit(raw: int | float | None) -> Decimal | None:
+    return None if raw is None else Decimal(str(raw))
+
+
+def _factors(raw: dict[str, Any]) -> list[Tree]:
+    return [unit["factor"] for unit in raw["units"]]
 
 
 def _bound(tree: Tree | None) -> Rule | None:

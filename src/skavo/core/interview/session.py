@@ -20,12 +20,14 @@ def load_release(key: str, release_json: str) -> None:
 
 
 class Session:
-    """`interview` is {answers, kept, language}; `outside` is {now, enumerator.name …} with `now` in ISO 8601."""
+    """`interview` is {answers, kept, language}; `outside` is that of Engine, with its moments in ISO 8601."""
 
     def __init__(self, release_key: str, interview_json: str, outside_json: str) -> None:
         interview: dict[str, Any] = json.loads(interview_json)
         outside: dict[str, Any] = json.loads(outside_json)
-        outside["now"] = datetime.fromisoformat(outside["now"])
+        for moment in ("now", "interview.started"):
+            if moment in outside:
+                outside[moment] = datetime.fromisoformat(outside[moment])
         self.engine = Engine(
             _releases[release_key], outside, interview.get("answers"), interview.get("kept"), interview.get("language")
         )
@@ -52,6 +54,11 @@ class Session:
         """Take an answer and return its screen as it is now."""
         self.engine.answer(path, json.loads(value_json))
         return self.show(path)
+
+    def remove_row(self, path: str) -> str:
+        """Remove a row of a counted roster; return the way as it is now."""
+        self.engine.remove_row(path)
+        return self.way()
 
     def keep(self, path: str, check: int, reason: str) -> str:
         self.engine.keep(path, check, reason)

@@ -4,27 +4,15 @@ from __future__ import annotations
 
 from typing import Any
 
-from skavo.core.interview.engine import Broken, Engine, Place
-from skavo.core.interview.kinds import write_answer
+from skavo.core.interview.answers import write_answer
+from skavo.core.interview.broken import Broken
+from skavo.core.interview.engine import Engine, Place
 from skavo.core.interview.messages import message, word
+from skavo.core.interview.order import shuffled_codes
 from skavo.core.interview.paths import find_part, path_of
 from skavo.core.interview.release import PartSpec
+from skavo.core.interview.shown import show_value
 from skavo.core.rules.evaluate import Row, bind
-
-NOTHING = "…"
-
-
-def show_value(engine: Engine, type_name: str, code_list: str | None, value: Any) -> str:
-    """A value as a person would say it, in the interview's language."""
-    if value is None:
-        return NOTHING
-    if isinstance(value, bool):
-        return word("yes" if value else "no", engine.language)
-    if type_name == "code" and code_list:
-        return engine.label(code_list, value)
-    if type_name == "codes" and code_list:
-        return ", ".join(engine.label(code_list, code) for code in value)
-    return str(write_answer(value))
 
 
 def render_pieces(engine: Engine, texts: dict[str, list[Any]], row: Row) -> list[dict[str, Any]]:
@@ -36,7 +24,7 @@ def render_pieces(engine: Engine, texts: dict[str, list[Any]], row: Row) -> list
             pieces.append({"text": segment, "filled": False})
         else:
             value = bind(segment["rule"])(engine, row)
-            pieces.append({"text": show_value(engine, segment["type"], segment["code_list"], value), "filled": True})
+            pieces.append({"text": show_value(engine, segment, value), "filled": True})
     return pieces
 
 
@@ -65,7 +53,8 @@ def describe_finding(engine: Engine, place: Place, broken: Broken) -> dict[str, 
         reads |= check.reads
         text = render(engine, check.message, row) or message(broken.code, engine.language, rule=check.text)
     else:
-        text = message(broken.code, engine.language, least=part.raw["least"], most=part.raw["most"])
+        facts = {"least": part.raw["least"], "most": part.raw["most"], "mask": part.raw["mask"]}
+        text = message(broken.code, engine.language, **facts)
     concerned = [
         path_of(engine.release, i, row[: engine.release.parts[i].depth])
         for i in sorted(reads)
@@ -93,31 +82,78 @@ def all_findings(engine: Engine) -> list[dict[str, Any]]:
 def show_step(engine: Engine, path: str) -> dict[str, Any]:
     """All that the screen of one question needs."""
     part, row = find_part(engine.release, path)
-    index = part.index
+    index, raw = part.index, part.raw
     value = engine.values[index].get(row)
-    codes = engine.offered_codes(part, row) if part.kind.uses_codes else []
+    given = engine.answers.get(path) if part.reads_back is not None or (index, row) in engine.wrong else None
     return {
         "path": path,
         "kind": part.kind.name,
         "variable": part.variable,
         "around": around(engine, index, row),
-        "wording": render_pieces(engine, part.raw["wording"], row),
-        "instruction": render(engine, part.raw["instruction"], row),
-        "codes": [
-            {"code": c["code"], "label": engine.label(part.raw["code_list"], c["code"]), "exclusive": c["exclusive"]}
-            for c in codes
-        ],
-        "value": write_answer(value)
-        if value is not None
-        else engine.answers.get(path)
-        if (index, row) in engine.wrong
-        else None,
+        "wording": render_pieces(engine, raw["wording"], row),
+        "read_aloud": raw["read_aloud"],
+        "media": raw["media"],
+        "instruction": render(engine, raw["instruction"], row),
+        "codes": _codes(engine, part, row),
+        "units": [{"unit": u["unit"], "label": _text_in(engine, u["label"]) or u["unit"]} for u in raw["units"]],
+        "choices": _choices(engine, part),
+        "reads_back": _reads_back(engine, part, row),
+        "value": value if part.reads_back is not None else write_answer(value) if value is not None else given,
         "special": engine.special[index].get(row),
-        "special_allowed": part.raw["special"],
+        "special_allowed": raw["special"],
         "needed": part.kind.takes_answer and engine.is_needed(part, row),
-        "mask": part.raw["mask"],
+        "mask": raw["mask"],
+        "most": raw["most"],
         "findings": [describe_finding(engine, (index, row), b) for b in engine.broken.get((index, row), [])],
     }
+
+
+def _codes(engine: Engine, part: PartSpec, row: Row) -> list[dict[str, Any]]:
+    if not part.kind.uses_codes:
+        return []
+    codes = engine.offered_codes(part, row)
+    if part.shuffles:
+        codes = shuffled_codes(codes, engine.seed, part.raw["id"], row)
+    return [
+        {
+            "code": c["code"],
+            "label": engine.label(part.raw["code_list"], c["code"]),
+            "exclusive": c["exclusive"],
+            "media": c["media"],
+        }
+        for c in codes
+    ]
+
+
+def _choices(engine: Engine, part: PartSpec) -> list[dict[str, str]]:
+    """The register units that may be picked, as far as the device knows them."""
+    if part.kind.name != "unit":
+        return []
+    register = part.raw["register"]
+    units = engine.outside.get("units", {})
+    return [
+        {"id": key, "label": str(unit.get("label") or key)}
+        for key, unit in units.items()
+        if not register or unit.get("register", register) == register
+    ]
+
+
+def _reads_back(engine: Engine, part: PartSpec, row: Row) -> dict[str, Any] | None:
+    """What a read-back shows: the value in words, and in JSON form for the answer that confirms it."""
+    if part.reads_back is None:
+        return None
+    source = engine.release.parts[part.reads_back]
+    outer = row[: source.depth]
+    value = engine.values[source.index].get(outer)
+    return {
+        "path": path_of(engine.release, source.index, outer),
+        "shown": show_value(engine, source.raw, value),
+        "value": write_answer(value),
+    }
+
+
+def _text_in(engine: Engine, texts: dict[str, str]) -> str:
+    return texts.get(engine.language) or texts.get(engine.release.languages[0]) or ""
 
 
 def progress(engine: Engine, path: str) -> float:
@@ -171,7 +207,7 @@ def _overview_line(engine: Engine, place: Place) -> dict[str, Any]:
     path = path_of(engine.release, index, row)
     value = engine.values[index].get(row)
     special = engine.special[index].get(row)
-    shown = show_value(engine, part.raw["type"], part.raw["code_list"], value) if value is not None else ""
+    shown = show_value(engine, part.raw, value) if value is not None else ""
     broken = [b for b in engine.broken.get(place, []) if not engine.kept.get(f"{path}#{b.check}")]
     return {
         "path": path,

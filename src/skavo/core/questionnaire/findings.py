@@ -23,6 +23,7 @@ class Finding:
     start: int = 0
     length: int = 0
     code_list: str = ""
+    unit_list: str = ""
 
 
 def from_fault(fault: Fault, line: int, part_id: str, field: str, offset: int = 0) -> Finding:

@@ -5,8 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from skavo.core.interview.kinds import KINDS
-from skavo.core.questionnaire.script import Part, Script, Texts
+from skavo.core.questionnaire.known import NOTHING_KNOWN, Known
+from skavo.core.questionnaire.limits import declared_limits
+from skavo.core.questionnaire.script import Part, Script, Texts, UnitOfMeasure
 from skavo.core.rules.types import Scope, Symbol, Type
+from skavo.core.rules.units import STANDARD, Unit, unit_book
 
 SPECIFY_WORDING: Texts = {"en": "Which other?", "fr": "Quel autre ?", "ar": "ما هو الآخر؟"}
 
@@ -37,8 +40,8 @@ def build_outline(script: Script) -> list[Entry]:
         entry = _place(entries, source, part, open_parts)
         if _holds_parts(part):
             open_parts.append(entry)
-        elif _specify_codes(script, part):
-            other = _place(entries, source, _specify_part(script, part), open_parts)
+        elif _specify_codes(script, entry.part):
+            other = _place(entries, source, _specify_part(script, entry.part), open_parts)
             other.specifies = entry.index
     for entry in open_parts:
         entry.end = len(entries)
@@ -48,9 +51,16 @@ def build_outline(script: Script) -> list[Entry]:
 def _place(entries: list[Entry], source: int, part: Part, around: list[Entry]) -> Entry:
     index = len(entries)
     rosters = tuple(e.index for e in around if e.part.kind == "roster")
+    if around and around[-1].part.kind == "grid" and not part.code_list and _uses_codes(part):
+        part = part.model_copy(update={"code_list": around[-1].part.code_list})
     entry = Entry(index, source, part, around[-1].index if around else None, rosters, index + 1)
     entries.append(entry)
     return entry
+
+
+def _uses_codes(part: Part) -> bool:
+    kind = KINDS.get(part.kind)
+    return kind is not None and kind.uses_codes
 
 
 def _holds_parts(part: Part) -> bool:
@@ -59,14 +69,13 @@ def _holds_parts(part: Part) -> bool:
 
 
 def _specify_codes(script: Script, part: Part) -> list[str]:
-    kind = KINDS.get(part.kind)
-    code_list = script.list_named(part.code_list) if kind and kind.uses_codes else None
+    code_list = script.list_named(part.code_list) if _uses_codes(part) else None
     return [c.code for c in code_list.codes if c.specify] if code_list else []
 
 
 def _specify_part(script: Script, part: Part) -> Part:
     codes = _specify_codes(script, part)
-    verb = "includes any of" if part.kind == "multiple answer" else "is one of"
+    verb = "is one of" if part.kind == "single answer" else "includes any of"
     quoted = ", ".join(f'"{code}"' for code in codes)
     return Part(
         id=f"{part.id}.other",
@@ -80,35 +89,58 @@ def _specify_part(script: Script, part: Part) -> Part:
     )
 
 
-def type_of(part: Part) -> Type:
+def type_of(part: Part, units: list[UnitOfMeasure]) -> Type:
     """The rule type of a part's answer; a derived value's is found by its rule."""
     kind = KINDS.get(part.kind)
     name = kind.type if kind and kind.type else "unknown"
-    code_list = part.code_list if kind and kind.uses_codes else None
-    return Type(name, code_list or None)  # type: ignore[arg-type]
+    dimension = units[0].dimension if units else None
+    if dimension and part.kind in ("quantity", "instrument"):
+        return Type("quantity", dimension=dimension)
+    code_list = part.code_list if _uses_codes(part) else None
+    return Type(name, code_list or None, register=part.register_name or None if part.kind == "unit" else None)  # type: ignore[arg-type]
 
 
-def symbols_of(entries: list[Entry]) -> dict[str, Symbol]:
+def units_of(script: Script, part: Part) -> list[UnitOfMeasure]:
+    """The units that an answer may be given in: those of the list, or the single one that is named."""
+    if not part.unit or part.kind not in ("quantity", "instrument"):
+        return []
+    listed = script.units_named(part.unit)
+    if listed is not None:
+        return listed.units
+    own = next((u for entry in script.unit_lists for u in entry.units if u.unit == part.unit), None)
+    if own is not None:
+        return [own]
+    standard = STANDARD.get(part.unit)
+    return [UnitOfMeasure(unit=standard.name, dimension=standard.dimension, factor=standard.factor)] if standard else []
+
+
+def symbols_of(script: Script, entries: list[Entry]) -> dict[str, Symbol]:
     """Every named part that a rule can refer to; the first of two with one name wins."""
     symbols: dict[str, Symbol] = {}
     for entry in entries:
-        name = entry.part.variable
-        refers = entry.part.kind not in ("section", "statement")
-        if name and refers and name not in symbols:
-            symbols[name] = Symbol(name, entry.index, type_of(entry.part), entry.rosters)
+        part = entry.part
+        refers = part.kind not in ("section", "statement", "grid")
+        if part.variable and refers and part.variable not in symbols:
+            kind = type_of(part, units_of(script, part))
+            sized = part.kind in ("quantity", "instrument")
+            symbols[part.variable] = Symbol(
+                part.variable, entry.index, kind, entry.rosters, declared_limits(part), sized
+            )
     return symbols
 
 
-def base_scope(script: Script, entries: list[Entry], symbols: dict[str, Symbol]) -> Scope:
+def base_scope(script: Script, entries: list[Entry], symbols: dict[str, Symbol], known: Known = NOTHING_KNOWN) -> Scope:
     """The scope of a rule that stands outside all rosters and sees everything."""
-
-    def codes(name: str) -> list[str]:
-        found = script.list_named(name)
-        return [c.code for c in found.codes] if found else []
-
-    def attributes(name: str) -> list[str]:
-        found = script.list_named(name)
-        return sorted({key for c in found.codes for key in c.attributes}) if found else []
-
-    names = {e.index: e.part.variable for e in entries if e.part.kind == "roster"}
-    return Scope(symbols, codes, roster_names=names, attributes=attributes)
+    lists = {entry.name: entry for entry in reversed(script.code_lists)}
+    codes = {name: [c.code for c in entry.codes] for name, entry in lists.items()}
+    attributes = {name: sorted({key for c in entry.codes for key in c.attributes}) for name, entry in lists.items()}
+    units = [Unit(u.unit, u.dimension, u.factor, entry.name) for entry in script.unit_lists for u in entry.units]
+    return Scope(
+        symbols,
+        lambda name: codes.get(name, []),
+        roster_names={e.index: e.part.variable for e in entries if e.part.kind == "roster"},
+        attributes=lambda name: attributes.get(name, []),
+        units=unit_book(units),
+        registers=known.registers,
+        visited=known.visited,
+    )

@@ -27,7 +27,11 @@ class Check(_Strict):
 
 
 class Part(_Strict):
-    """One line of the script. `id` lasts through renames and moves; `kind` is a name of interview/kinds.py."""
+    """One line of the script. `id` lasts through renames and moves; `kind` is a name of interview/kinds.py.
+
+    `unit` is a unit list or a single unit; `least` and `most` limit a number (a quantity in base units), the length
+    of a text, or how many codes; `order` is fixed or random; `media` are names of files shown beside the wording.
+    """
 
     id: ShortText
     level: int = Field(default=1, ge=1, le=12)
@@ -46,9 +50,15 @@ class Part(_Strict):
     answer_needed: RuleText = ""
     special_answers: list[ShortText] = Field(default=[])
     mask: ShortText = ""
-    least: int | None = None
-    most: int | None = None
+    unit: ShortText = ""
+    least: int | float | None = None
+    most: int | float | None = None
+    reads_back: ShortText = ""
+    register_name: ShortText = ""
     sensitive: bool = False
+    read_aloud: bool = True
+    order: ShortText = ""
+    media: list[ShortText] = Field(default=[])
     remark: Annotated[str, Field(max_length=4000)] = ""
 
 
@@ -59,12 +69,27 @@ class Code(_Strict):
     label: Texts = Field(default={})
     specify: bool = False
     exclusive: bool = False
+    media: list[ShortText] = Field(default=[])
     attributes: dict[str, str] = Field(default={})
 
 
 class CodeList(_Strict):
     name: ShortText
     codes: list[Code] = Field(default=[])
+
+
+class UnitOfMeasure(_Strict):
+    """One unit of a list. `factor` says how many base units of the dimension it is: a number or a rule."""
+
+    unit: ShortText
+    dimension: ShortText = ""
+    factor: RuleText = "1"
+    label: Texts = Field(default={})
+
+
+class UnitList(_Strict):
+    name: ShortText
+    units: list[UnitOfMeasure] = Field(default=[])
 
 
 class Script(_Strict):
@@ -75,6 +100,10 @@ class Script(_Strict):
     languages: list[ShortText] = Field(default=["en"], min_length=1)
     parts: list[Part] = Field(default=[])
     code_lists: list[CodeList] = Field(default=[])
+    unit_lists: list[UnitList] = Field(default=[])
 
     def list_named(self, name: str) -> CodeList | None:
         return next((entry for entry in self.code_lists if entry.name == name), None)
+
+    def units_named(self, name: str) -> UnitList | None:
+        return next((entry for entry in self.unit_lists if entry.name == name), None)

@@ -2,32 +2,35 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 
-from skavo.core.interview.kinds import KINDS, SPECIAL_ANSWERS
+from skavo.core.interview.answers import SPECIAL_ANSWERS
+from skavo.core.interview.kinds import KINDS, Kind
 from skavo.core.questionnaire.findings import Finding
-from skavo.core.questionnaire.outline import Entry
-from skavo.core.questionnaire.script import CodeList, Part, Script
+from skavo.core.questionnaire.outline import Entry, units_of
+from skavo.core.questionnaire.script import Part, Script
+from skavo.core.questionnaire.structure_lists import check_code_lists, check_unit_lists
+from skavo.core.questionnaire.variables import VARIABLE, suggest_variable
 from skavo.core.rules.types import nearest
+from skavo.core.rules.units import STANDARD
 
-_VARIABLE = re.compile(r"[a-z][a-z0-9_]*")
-_CODE = re.compile(r"[^\s/,;\"{}]+")
 RESERVED = {
     "and", "or", "not", "if", "then", "else", "is", "of", "between", "includes", "matches", "where", "was", "yes",
     "no", "answered", "missing", "known", "refused", "asked", "today", "now", "row", "one", "none", "any", "all",
-    "only", "pattern", "unit", "earlier", "interview", "enumerator", "times", "while",
+    "only", "pattern", "unit", "earlier", "interview", "enumerator", "times", "while", "label",
 }  # fmt: skip
 
 
 def check_structure(script: Script, entries: list[Entry]) -> list[Finding]:
-    """All findings about the script's parts and code lists that no rule is needed for."""
-    findings = [*_check_names(entries), *_check_codes(script), *_check_ids(script)]
-    levels = 0
-    for line, part in enumerate(script.parts):
-        findings += _check_part(script, line, part, levels)
-        kind = KINDS.get(part.kind)
-        levels = part.level if kind and kind.holds_parts else part.level - 1
+    """All findings about the script's parts and lists that no rule is needed for."""
+    findings = [*_check_names(entries), *check_code_lists(script), *check_unit_lists(script), *_check_ids(script)]
+    level = 0
+    for entry in entries:
+        if entry.specifies is not None:
+            continue
+        findings += _check_part(script, entries, entry, level)
+        kind = KINDS.get(entry.part.kind)
+        level = entry.part.level if kind and kind.holds_parts else entry.part.level - 1
     if not script.parts:
         findings.append(Finding("error", "no_parts", "The questionnaire has no questions.", "Add the first one."))
     return findings
@@ -52,12 +55,12 @@ def _check_names(entries: list[Entry]) -> Iterator[Finding]:
     for entry in entries:
         part, name = entry.part, entry.part.variable
         if not name:
-            if part.kind not in ("section", "statement"):
+            if part.kind not in ("section", "statement", "grid"):
                 yield _error(
                     entry.source, part, "variable", "no_variable", "A variable is missing.", "Name the answer."
                 )
             continue
-        if not _VARIABLE.fullmatch(name):
+        if not VARIABLE.fullmatch(name):
             message = f"“{name}” is no variable name."
             mend = f"Small letters, digits and _ only, a letter first: {suggest_variable(name)}"
             yield _error(entry.source, part, "variable", "wrong_variable", message, mend)
@@ -88,13 +91,8 @@ def _check_names(entries: list[Entry]) -> Iterator[Finding]:
         seen.setdefault(name, entry)
 
 
-def suggest_variable(text: str) -> str:
-    """A lawful variable name made of `text`."""
-    plain = re.sub(r"[^a-z0-9]+", "_", text.lower()).strip("_")[:32]
-    return plain if plain[:1].isalpha() else f"q_{plain}"[:32].rstrip("_")
-
-
-def _check_part(script: Script, line: int, part: Part, level_above: int) -> Iterator[Finding]:
+def _check_part(script: Script, entries: list[Entry], entry: Entry, level_above: int) -> Iterator[Finding]:
+    line, part = entry.source, entry.part
     kind = KINDS.get(part.kind)
     if kind is None:
         hint = nearest(part.kind, KINDS)
@@ -104,35 +102,113 @@ def _check_part(script: Script, line: int, part: Part, level_above: int) -> Iter
     if part.level > level_above + 1:
         message = "This line is deeper than the section or roster above it allows."
         yield _error(line, part, "level", "level_jump", message, f"Level {level_above + 1} at most.")
-    yield from _check_list_of(script, line, part, kind.uses_codes)
-    for special in part.special_answers:
-        if special not in SPECIAL_ANSWERS:
-            yield _error(
-                line,
-                part,
-                "special_answers",
-                "unknown_special",
-                f"“{special}” is no special answer.",
-                "dont_know, refused",
-            )
-    if part.least is not None and part.most is not None and part.least > part.most:
-        yield _error(line, part, "least", "least_above_most", "The least number is above the most.", "Swap them.")
-    if part.kind != "derived value":
+    yield from _check_list_of(script, line, part, kind)
+    yield from _check_answer(line, part)
+    yield from _check_unit_of(script, line, part)
+    yield from _check_grid(entries, entry)
+    yield from _check_read_back(entries, entry)
+    yield from _unused(line, part, kind)
+    if not kind.derives:
         yield from _check_texts(script, line, part)
 
 
-def _check_list_of(script: Script, line: int, part: Part, uses_codes: bool) -> Iterator[Finding]:
-    if not uses_codes:
+def _check_answer(line: int, part: Part) -> Iterator[Finding]:
+    for special in part.special_answers:
+        if special not in SPECIAL_ANSWERS:
+            message = f"“{special}” is no special answer."
+            yield _error(line, part, "special_answers", "unknown_special", message, "dont_know, refused")
+    if part.least is not None and part.most is not None and part.least > part.most:
+        yield _error(line, part, "least", "least_above_most", "The least number is above the most.", "Swap them.")
+    if part.order not in ("", "fixed", "random"):
+        yield _error(line, part, "order", "unknown_order", f"There is no order “{part.order}”.", "fixed or random")
+
+
+def _check_list_of(script: Script, line: int, part: Part, kind: Kind) -> Iterator[Finding]:
+    if not kind.uses_codes and part.kind != "grid":
         return
     names = [entry.name for entry in script.code_lists]
     if not part.code_list:
-        yield _error(
-            line, part, "code_list", "no_code_list", "A code list is missing.", "Choose one or write a new one."
-        )
+        message = "A code list is missing."
+        yield _error(line, part, "code_list", "no_code_list", message, "Choose one or write a new one.")
     elif part.code_list not in names:
         hint = nearest(part.code_list, names)
         mend = f"Did you mean {hint}?" if hint else f"Write the list {part.code_list}."
         yield _error(line, part, "code_list", "unknown_code_list", f"There is no code list “{part.code_list}”.", mend)
+
+
+def _check_unit_of(script: Script, line: int, part: Part) -> Iterator[Finding]:
+    if part.kind == "unit" and not part.register_name:
+        yield _error(
+            line, part, "register_name", "no_register", "It does not say which register.", "Name the register."
+        )
+    if part.kind == "quantity" and not part.unit:
+        yield _error(line, part, "unit", "no_unit", "A quantity needs a unit.", "Name a unit list, or one unit: kg.")
+    if part.kind not in ("quantity", "instrument") or not part.unit:
+        return
+    units = units_of(script, part)
+    if not units:
+        names = [entry.name for entry in script.unit_lists]
+        own = [u.unit for entry in script.unit_lists for u in entry.units]
+        hint = nearest(part.unit, [*names, *own, *STANDARD])
+        mend = f"Did you mean {hint}?" if hint else f"There are: {', '.join([*names, *own, *STANDARD])}."
+        yield _error(line, part, "unit", "unknown_unit_list", f"There is no unit “{part.unit}”.", mend)
+    elif part.kind == "instrument" and len(units) > 1:
+        message = f"An instrument shows one unit; {part.unit} has {len(units)}."
+        yield _error(line, part, "unit", "many_units", message, f"Name one of them: {units[0].unit}.")
+
+
+def _check_grid(entries: list[Entry], entry: Entry) -> Iterator[Finding]:
+    if entry.parent is None or entries[entry.parent].part.kind != "grid":
+        return
+    grid, part = entries[entry.parent].part, entry.part
+    if part.kind not in ("single answer", "multiple answer"):
+        message = f"A grid asks single and multiple answers; this is a {part.kind}."
+        yield _error(entry.source, part, "kind", "not_in_grid", message, "Move it out of the grid.")
+    elif part.code_list != grid.code_list:
+        message = f"The grid offers {grid.code_list}, this question {part.code_list}."
+        yield _error(entry.source, part, "code_list", "other_list", message, "Leave it empty: it takes the grid’s.")
+
+
+def _check_read_back(entries: list[Entry], entry: Entry) -> Iterator[Finding]:
+    part = entry.part
+    if part.kind != "read-back":
+        return
+    if not part.reads_back:
+        message = "It does not say what is read back."
+        yield _error(entry.source, part, "reads_back", "no_reads_back", message, "Name an earlier question.")
+        return
+    source = next((e.part for e in entries if e.part.variable == part.reads_back), None)
+    if source is not None and source.kind in ("section", "roster", "statement", "grid", "read-back"):
+        message = f"“{part.reads_back}” has no answer to read back."
+        yield _error(entry.source, part, "reads_back", "wrong_reads_back", message, "Name an earlier question.")
+
+
+_HEADINGS = {"register_name": "Register"}
+
+
+def _unused(line: int, part: Part, kind: Kind) -> Iterator[Finding]:
+    """Cells that say nothing for this kind: nothing a user wrote is passed over in silence."""
+    limited = kind.is_number or kind.type in ("text", "codes")
+    means = {
+        "derived": kind.derives,
+        "repeated": part.kind == "roster",
+        "code_filter": kind.uses_codes,
+        "code_list": kind.uses_codes or part.kind == "grid",
+        "default": kind.takes_answer,
+        "answer_needed": kind.takes_answer,
+        "special_answers": kind.takes_answer,
+        "mask": kind.type == "text",
+        "unit": part.kind in ("quantity", "instrument"),
+        "least": limited,
+        "most": limited,
+        "reads_back": part.kind == "read-back",
+        "register_name": part.kind == "unit",
+    }
+    for field, has_meaning in means.items():
+        if not has_meaning and getattr(part, field) not in ("", [], None, "no"):
+            words = _HEADINGS.get(field, field.replace("_", " ").capitalize())
+            message = f"“{words}” says nothing for a {part.kind}."
+            yield Finding("doubt", "unused", message, "Remove it, or change the kind.", line, part.id, field)
 
 
 def _check_texts(script: Script, line: int, part: Part) -> Iterator[Finding]:
@@ -144,53 +220,3 @@ def _check_texts(script: Script, line: int, part: Part) -> Iterator[Finding]:
         else:
             message = f"Not yet worded in {lang}; {script.languages[0]} will be shown."
             yield Finding("doubt", "not_translated", message, "Translate it.", line, part.id, f"wording.{lang}")
-
-
-def _check_codes(script: Script) -> Iterator[Finding]:
-    seen_lists: set[str] = set()
-    for entry in script.code_lists:
-        if entry.name in seen_lists:
-            yield Finding(
-                "error",
-                "double_list",
-                f"Two code lists are called “{entry.name}”.",
-                "Rename one.",
-                code_list=entry.name,
-            )
-        seen_lists.add(entry.name)
-        if not _VARIABLE.fullmatch(entry.name):
-            mend = f"Small letters, digits and _ only: {suggest_variable(entry.name)}"
-            yield Finding("error", "wrong_list_name", f"“{entry.name}” is no list name.", mend, code_list=entry.name)
-        yield from _check_list(script, entry)
-
-
-def _check_list(script: Script, entry: CodeList) -> Iterator[Finding]:
-    if not entry.codes:
-        yield Finding("error", "empty_list", f"The list {entry.name} has no codes.", "Add one.", code_list=entry.name)
-    seen: set[str] = set()
-    for code in entry.codes:
-        if code.code in seen:
-            yield Finding(
-                "error",
-                "double_code",
-                f"The list {entry.name} has the code “{code.code}” twice.",
-                "Change one.",
-                code_list=entry.name,
-            )
-        seen.add(code.code)
-        if not _CODE.fullmatch(code.code):
-            yield Finding(
-                "error",
-                "wrong_code",
-                f"“{code.code}” is no code.",
-                "No spaces, commas, quotes, / or braces.",
-                code_list=entry.name,
-            )
-        if not code.label.get(script.languages[0], "").strip():
-            yield Finding(
-                "error",
-                "no_label",
-                f"The code {code.code} of {entry.name} has no label.",
-                "Write one.",
-                code_list=entry.name,
-            )

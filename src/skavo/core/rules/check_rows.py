@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from skavo.core.rules.check_names import reachable, unknown_name
 from skavo.core.rules.functions import ROW_TESTS
 from skavo.core.rules.syntax import Node
-from skavo.core.rules.types import NUMBER, ROWS, UNKNOWN, YES_NO, Symbol, Type
+from skavo.core.rules.types import NUMBER, ORDERED, ROWS, UNKNOWN, YES_NO, Symbol, Type
 
 if TYPE_CHECKING:
     from skavo.core.rules.check import Checker
@@ -31,21 +32,25 @@ def check_aggregate(checker: Checker, node: Node) -> Typed:
         return checker.fault(
             "needs_roster", f"“{node.text}” goes over a roster.", target.span, "Write roster.variable."
         )
-    inner = _rosters_of(checker, owner)
+    inside = checker.scope.symbols.get(target.args[1].text)
+    inner = inside.rosters if inside and owner.index in inside.rosters else _rosters_of(checker, owner)
     outer, checker.scope = checker.scope, checker.scope.inside(inner)
     tree, kind = checker.check(target)
     where = checker.expect(node.where, YES_NO) if node.where else None
     checker.scope = outer
     if kind == UNKNOWN:
         return _NOTHING
-    if node.text in ("sum", "mean") and kind != NUMBER:
+    if node.text in ("sum", "mean") and kind.name not in ("number", "quantity"):
         checker.fault("wrong_type", f"“{node.text}” needs numbers; {target.args[1].text} is {kind.words}.", target.span)
+    if node.text in ("lowest", "highest") and kind.name not in ORDERED:
+        message = f"“{node.text}” needs something with larger and smaller; {target.args[1].text} is {kind.words}."
+        checker.fault("wrong_type", message, target.span)
     return _over(checker, node.text, inner, tree, where), kind
 
 
 def _over_bare_name(checker: Checker, node: Node, target: Node, symbol: Symbol | None) -> Typed:
     if symbol is None:
-        return checker.unknown_name(target.text, target.span)
+        return unknown_name(checker, target.text, target.span)
     roster = checker.scope.roster_names.get(symbol.rosters[-1]) if symbol.rosters else None
     mend = f"Write: {node.text}({roster}.{target.text})" if roster else "Write roster.variable."
     return checker.fault("needs_roster", f"“{node.text}” goes over a roster.", target.span, mend)
@@ -54,7 +59,7 @@ def _over_bare_name(checker: Checker, node: Node, target: Node, symbol: Symbol |
 def _over_rows(checker: Checker, node: Node, target: Node, symbol: Symbol | None) -> Typed:
     if symbol is None:
         return (
-            checker.unknown_name(target.text, target.span)
+            unknown_name(checker, target.text, target.span)
             if target.op == "name"
             else checker.fault(
                 "needs_roster", f"“{node.text}” counts the rows of a roster.", target.span, "Write its variable."
@@ -63,7 +68,7 @@ def _over_rows(checker: Checker, node: Node, target: Node, symbol: Symbol | None
     if symbol.type != ROWS:
         return checker.fault("needs_roster", f"“{target.text}” is not a roster.", target.span)
     if symbol.index > checker.scope.latest:
-        checker.reachable(symbol, target)
+        reachable(checker, symbol, target)
         return _NOTHING
     if node.where is None and node.text != "count":
         return checker.fault("needs_where", f"“{node.text}” needs a condition.", node.span, f"{target.text} where …")

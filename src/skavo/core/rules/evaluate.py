@@ -9,11 +9,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator
-from datetime import date, time
+from datetime import date, datetime, time
 from decimal import Decimal
 from typing import Any, Protocol
 
-from skavo.core.rules.functions import AGGREGATES, FUNCTIONS, Duration, mask_pattern, shift_date, tidy
+from skavo.core.rules.functions import AGGREGATES, FUNCTIONS, mask_pattern, shift_date
+from skavo.core.rules.values import Duration, Number, size_of, tidy
 
 Row = tuple[Any, ...]
 Tree = Any
@@ -25,6 +26,8 @@ class State(Protocol):
 
     `values` holds effective answers (a missing one is absent), `special` the special answers,
     `asked` the rows where the part is asked, `rows` the row names of a roster under each outer row.
+    `outside` is what is known besides the answers: `now`, `interview.started` …, `unit` (the id of the unit that the
+    interview is about), `units` (register units by id), `earlier` (values of the earlier round by part and row).
     """
 
     values: list[dict[Row, Any]]
@@ -54,6 +57,8 @@ def read_literal(type_name: str, value: Any) -> Any:
         return date.fromisoformat(value)
     if type_name == "time":
         return time.fromisoformat(value)
+    if type_name == "date-time":
+        return datetime.fromisoformat(value)
     if type_name == "duration":
         return Duration(*value)
     return value
@@ -73,10 +78,68 @@ def _row_number(depth: int, roster: int) -> Rule:
     return number
 
 
+def _row_name(depth: int) -> Rule:
+    return lambda state, row: row[depth - 1]
+
+
 def _outside(name: str) -> Rule:
     if name == "today":
         return lambda state, row: state.outside["now"].date()
+    if name == "interview.started":
+        return lambda state, row: state.outside.get(name) or state.outside["now"]
     return lambda state, row: state.outside.get(name)
+
+
+def _unit(unit: Tree, attribute: str, type_name: str) -> Rule:
+    which = bind(unit)
+
+    def read(state: State, row: Row) -> Any:
+        found = which(state, row)
+        if found is None or attribute == "id":
+            return found
+        return read_attribute(type_name, state.outside.get("units", {}).get(found, {}).get(attribute))
+
+    return read
+
+
+def read_attribute(type_name: str, raw: Any) -> Any:
+    """A register's field as a value of a type; missing where it cannot be read as one."""
+    if raw is None or raw == "":
+        return None
+    try:
+        if type_name == "yes/no":
+            return {"yes": True, "no": False, "true": True, "false": False}.get(str(raw).lower())
+        if type_name in ("number", "quantity"):
+            return tidy(Decimal(str(raw)))
+        if type_name in ("date", "time", "date-time"):
+            return read_literal(type_name, str(raw))
+    except (ArithmeticError, ValueError):
+        return None
+    return str(raw)
+
+
+def _earlier(index: int, depth: int) -> Rule:
+    return lambda state, row: state.outside.get("earlier", {}).get((index, row[:depth]))
+
+
+def _size(tree: Tree) -> Rule:
+    rule = bind(tree)
+    return lambda state, row: size_of(rule(state, row))
+
+
+def _date_of(tree: Tree) -> Rule:
+    rule = bind(tree)
+
+    def day(state: State, row: Row) -> date | None:
+        moment = rule(state, row)
+        return None if moment is None else moment.date()
+
+    return day
+
+
+def _known(tree: Tree, wanted: bool) -> Rule:
+    rule = bind(tree)
+    return lambda state, row: (rule(state, row) is not None) is wanted
 
 
 def _and(*trees: Tree) -> Rule:
@@ -177,16 +240,24 @@ def _divide(a: Any, b: Any) -> Any:
     return None if b == 0 else tidy(Decimal(a) / Decimal(b))
 
 
+def _multiply(a: Number, b: Number) -> Any:
+    return _tidied(a * b)
+
+
 def _add(a: Any, b: Any) -> Any:
     if isinstance(b, Duration):
         return shift_date(a, b, 1)
-    return a + b
+    return _tidied(a + b)
+
+
+def _tidied(x: Any) -> Any:
+    return tidy(x) if isinstance(x, Decimal) else x
 
 
 def _subtract(a: Any, b: Any) -> Any:
     if isinstance(b, Duration):
         return shift_date(a, b, -1)
-    return a - b
+    return _tidied(a - b)
 
 
 def _negative(tree: Tree) -> Rule:
@@ -201,18 +272,35 @@ def _none_of(value: Tree, items: list[Tree]) -> Rule:
     return _not(["one_of", value, items])
 
 
-def _includes(value: Tree, mode: str, codes: list[str]) -> Rule:
-    chosen, wanted = bind(value), frozenset(codes)
-    tests: dict[str, Callable[[frozenset[str]], bool]] = {
-        "any": lambda has: bool(has & wanted),
-        "all": lambda has: wanted <= has,
-        "only": lambda has: has <= wanted,
+def _elapsed(start: Any, end: Any) -> Duration:
+    return Duration(seconds=int((end - start).total_seconds()))
+
+
+def _includes(value: Tree, mode: str, codes: list[Tree]) -> Rule:
+    """`codes` are codes as they are, or trees of variables that hold one."""
+    chosen = bind(value)
+    rules = [bind(code) for code in codes if isinstance(code, list)]
+    fixed = frozenset(code for code in codes if isinstance(code, str))
+    tests: dict[str, Callable[[frozenset[str], frozenset[str]], bool]] = {
+        "any": lambda has, wanted: bool(has & wanted),
+        "all": lambda has, wanted: wanted <= has,
+        "only": lambda has, wanted: has <= wanted,
     }
     test = tests[mode]
 
     def includes(state: State, row: Row) -> bool | None:
         has = chosen(state, row)
-        return None if has is None else test(frozenset(has))
+        if has is None:
+            return None
+        wanted = fixed
+        doubtful = False
+        if rules:
+            found = [rule(state, row) for rule in rules]
+            wanted = fixed.union(code for code in found if code is not None)
+            doubtful = None in found
+        result = test(frozenset(has), wanted)
+        # A code that is missing could only add to what is wanted: "all" may turn to no by it, the others to yes.
+        return None if doubtful and result is (mode == "all") else result
 
     return includes
 
@@ -337,7 +425,14 @@ _BINDERS: dict[str, Callable[..., Rule]] = {
     "literal": _literal,
     "variable": _variable,
     "row": _row_number,
+    "row_name": _row_name,
     "outside": _outside,
+    "unit": _unit,
+    "earlier": _earlier,
+    "size": _size,
+    "date_of": _date_of,
+    "known": _known,
+    "elapsed": _lifted(_elapsed),
     "attribute": _attribute,
     "and": _and,
     "or": _or,
@@ -358,7 +453,7 @@ _BINDERS: dict[str, Callable[..., Rule]] = {
     "matches": _matches,
     "add": _lifted(_add),
     "subtract": _subtract_rule,
-    "multiply": _lifted(lambda a, b: a * b),
+    "multiply": _lifted(_multiply),
     "divide": _lifted(_divide),
     "negative": _negative,
     "call": _call,
@@ -371,10 +466,16 @@ def variables_in(tree: Tree) -> set[int]:
     """The indexes of all parts that `tree` reads, rosters of aggregates included."""
     if not isinstance(tree, list) or not tree:
         return set()
+    op = tree[0]
+    place = _READS.get(op) if isinstance(op, str) else None
+    # A list of codes may begin with a code of that name.
+    if place is not None and len(tree) > place and isinstance(tree[place], int):
+        return {tree[place]}
     found = set().union(*(variables_in(piece) for piece in tree))
-    place = {"variable": 1, "status": 2, "row": 2}.get(tree[0]) if isinstance(tree[0], str) else None
-    if place is not None and isinstance(tree[place], int):
-        found.add(tree[place])
-    if tree[0] == "aggregate" and isinstance(tree[2], list):
+    if op == "aggregate":
         found.update(tree[2])
     return found
+
+
+# Where an op names the part that it reads.
+_READS = {"variable": 1, "status": 2, "row": 2}

@@ -15,20 +15,19 @@ from decimal import ROUND_CEILING, ROUND_FLOOR, ROUND_HALF_UP, Decimal
 from functools import lru_cache
 from typing import Any
 
-Number = int | Decimal
-
-
-@dataclass(frozen=True)
-class Duration:
-    """A span of time: whole `months` and `seconds` are kept apart, since months differ in length."""
-
-    months: int = 0
-    seconds: int = 0
+from skavo.core.rules.check_digits import ALGORITHMS
+from skavo.core.rules.geodesy import distance_m, is_inside, length_m, size_m2
+from skavo.core.rules.values import Duration, Number, tidy
 
 
 @dataclass(frozen=True)
 class Function:
-    """`parameters` are type names; the last one repeats if `variadic`."""
+    """`parameters` are type names; the last one repeats if `variadic`.
+
+    The type *amount* is a number or a quantity, and a result *amount* is what the first value was. `dimension` is that
+    of a resulting number; `for_path` names the function that takes its place where a path is given; `example` is a
+    rule of the demonstration questionnaire of the help.
+    """
 
     name: str
     parameters: tuple[str, ...]
@@ -37,6 +36,8 @@ class Function:
     words: str
     variadic: bool = False
     passes_missing: bool = False
+    dimension: str | None = None
+    for_path: str = ""
 
 
 SECONDS = {"minute": 60, "hour": 3600, "day": 86400, "week": 604800}
@@ -53,12 +54,18 @@ def duration_of(amount: Number, unit: str) -> Duration | None:
     return None
 
 
-def shift_date(start: date, duration: Duration, sign: int) -> date:
-    """`start` moved by `duration`; a day that the new month lacks becomes that month's last day."""
+def shift_date(start: date, duration: Duration, sign: int) -> date | None:
+    """`start` moved by `duration`; a day that the new month lacks becomes that month's last day.
+
+    A date-time keeps its offset. Missing where the calendar ends (years 1 to 9999).
+    """
     month_index = start.year * 12 + start.month - 1 + sign * duration.months
     year, month = divmod(month_index, 12)
-    day = min(start.day, _days_in_month(year, month + 1))
-    return start.replace(year=year, month=month + 1, day=day) + timedelta(seconds=sign * duration.seconds)
+    try:
+        day = min(start.day, _days_in_month(year, month + 1))
+        return start.replace(year=year, month=month + 1, day=day) + timedelta(seconds=sign * duration.seconds)
+    except (ValueError, OverflowError):
+        return None
 
 
 def _days_in_month(year: int, month: int) -> int:
@@ -71,7 +78,8 @@ def completed_months(start: date, end: date) -> int:
     if end < start:
         return -completed_months(end, start)
     months = (end.year - start.year) * 12 + end.month - start.month
-    return months - 1 if shift_date(start, Duration(months=months), 1) > end else months
+    reached = shift_date(start, Duration(months=months), 1)
+    return months - 1 if reached is not None and reached > end else months
 
 
 @lru_cache(maxsize=512)
@@ -82,7 +90,9 @@ def mask_pattern(mask: str) -> re.Pattern[str]:
     return re.compile("".join(parts))
 
 
-def _round(x: Number, places: Number) -> Number:
+def _round(x: Number, places: Number) -> Number | None:
+    if not -20 <= places <= 20:
+        return None
     return tidy(Decimal(x).quantize(Decimal(1).scaleb(-int(places)), rounding=ROUND_HALF_UP))
 
 
@@ -98,60 +108,55 @@ def _remainder(a: Number, b: Number) -> Number | None:
     return None if b == 0 else tidy(Decimal(a) - Decimal(b) * _floor(Decimal(a) / Decimal(b)))
 
 
-def tidy(x: Decimal) -> Number:
-    """A whole Decimal as int, anything else as it is, so that equal numbers look equal."""
-    return int(x) if x == x.to_integral_value() else x
-
-
-def luhn_ok(text: str) -> bool:
-    """Check digit by ISO/IEC 7812-1 annex B; separators are not allowed."""
-    if not text.isdecimal():
-        return False
-    doubled = [int(c) * (1 + i % 2) for i, c in enumerate(reversed(text))]
-    return sum(d - 9 if d > 9 else d for d in doubled) % 10 == 0
-
-
-_ALGORITHMS: dict[str, Callable[[str], bool]] = {"luhn": luhn_ok}
-
-
 def _check_digit_ok(text: str, algorithm: str) -> bool | None:
-    check = _ALGORITHMS.get(algorithm)
+    check = ALGORITHMS.get(algorithm)
     return None if check is None else check(text)
 
 
-def _length(x: str) -> int:
-    return len(x)
+def as_text(value: Any) -> str:
+    """A value as a text, numbers without an exponent."""
+    return format(value, "f") if isinstance(value, Decimal) else str(value)
 
 
 def _join(*parts: Any) -> str:
-    return "".join(str(p) for p in parts)
+    return "".join(as_text(p) for p in parts)
 
 
 FUNCTIONS: dict[str, Function] = {
     f.name: f
     for f in (
-        Function("round", ("number", "number"), "number", _round, "x rounded to n places, halves away from zero"),
+        Function("round", ("amount", "number"), "amount", _round, "x rounded to n places, halves away from zero"),
         Function("floor", ("number",), "number", _floor, "the whole number at or below x"),
         Function("ceiling", ("number",), "number", _ceiling, "the whole number at or above x"),
-        Function("abs", ("number",), "number", abs, "x without its sign"),
+        Function("abs", ("amount",), "amount", abs, "x without its sign"),
         Function("remainder", ("number", "number"), "number", _remainder, "what is left of a after dividing by b"),
-        Function("smallest", ("number",), "number", min, "the smallest", variadic=True, passes_missing=True),
-        Function("largest", ("number",), "number", max, "the largest", variadic=True, passes_missing=True),
-        Function("length", ("text",), "number", _length, "how many characters"),
+        Function("smallest", ("amount",), "amount", min, "the smallest", variadic=True, passes_missing=True),
+        Function("largest", ("amount",), "amount", max, "the largest", variadic=True, passes_missing=True),
+        Function("length", ("text",), "number", len, "how many characters", for_path="path_length"),
         Function("upper", ("text",), "text", str.upper, "in capital letters"),
         Function("lower", ("text",), "text", str.lower, "in small letters"),
         Function("trim", ("text",), "text", str.strip, "without spaces at the ends"),
-        Function("join", ("any",), "text", _join, "one text of several", variadic=True),
+        Function("join", ("any",), "text", _join, "one text of several values", variadic=True),
         Function("check_digit_ok", ("text", "text"), "yes/no", _check_digit_ok, "whether the check digit fits"),
         Function("days", ("date", "date"), "number", lambda a, b: (b - a).days, "completed days from a to b"),
         Function("months", ("date", "date"), "number", completed_months, "completed months from a to b"),
-        Function("years", ("date", "date"), "number", lambda a, b: int(completed_months(a, b) / 12), "completed years"),
+        Function("years", ("date", "date"), "number", lambda a, b: int(completed_months(a, b) / 12), "completed years from a to b"),
         Function("year", ("date",), "number", lambda d: d.year, "the year of a date"),
         Function("month", ("date",), "number", lambda d: d.month, "the month of a date, 1 to 12"),
         Function("day", ("date",), "number", lambda d: d.day, "the day of a date, 1 to 31"),
         Function("weekday", ("date",), "number", lambda d: d.isoweekday(), "1 is Monday, 7 is Sunday"),
+        Function("distance", ("point", "point"), "number", distance_m, "metres between two points", dimension="length"),
+        Function("path_length", ("path",), "number", length_m, "metres along a path", dimension="length"),
+        Function("size", ("area",), "number", size_m2, "square metres of an area", dimension="area"),
+        Function("inside", ("point", "area"), "yes/no", is_inside, "whether a point lies in an area"),
+        Function("accuracy", ("point",), "number", lambda p: _decimal(p.accuracy), "how many metres a point may be off", dimension="length"),
     )
-}
+}  # fmt: skip
+HIDDEN_FUNCTIONS = {"path_length"}
+
+
+def _decimal(x: float | None) -> Number | None:
+    return None if x is None else tidy(Decimal(repr(x)))
 
 
 def _mean(values: list[Number]) -> Number:
@@ -165,5 +170,15 @@ AGGREGATES: dict[str, Callable[[list[Any]], Any]] = {
     "lowest": min,
     "highest": max,
     "first": lambda values: values[0],
+}
+AGGREGATE_WORDS = {
+    "sum": "all of them added up",
+    "mean": "their mean",
+    "lowest": "the lowest of them",
+    "highest": "the highest of them",
+    "first": "the first that is there",
+    "count": "how many rows, or how many codes",
+    "any": "whether at least one row is so",
+    "every": "whether every row is so",
 }
 ROW_TESTS = ("count", "any", "every")

@@ -4,57 +4,89 @@ from __future__ import annotations
 
 import difflib
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
-TypeName = Literal["number", "text", "yes/no", "code", "codes", "date", "time", "duration", "rows", "any", "unknown"]
+from skavo.core.rules.limits import Limits
+from skavo.core.rules.units import Unit
+
+TypeName = Literal[
+    "number", "quantity", "text", "yes/no", "code", "codes", "date", "time", "date-time", "duration",
+    "point", "path", "area", "media", "unit", "rows", "any", "unknown",
+]  # fmt: skip
 
 WORDS: dict[str, str] = {
     "number": "a number",
+    "quantity": "a quantity",
     "text": "a text",
     "yes/no": "yes or no",
     "code": "a code",
     "codes": "several codes",
     "date": "a date",
     "time": "a time of day",
+    "date-time": "a date with its time",
     "duration": "a span of time",
+    "point": "a point",
+    "path": "a path",
+    "area": "an area",
+    "media": "a file",
+    "unit": "a unit of a register",
     "rows": "the rows of a roster",
     "any": "a value",
+    "unknown": "a value",
 }
 
 
 @dataclass(frozen=True)
 class Type:
-    """`name`, and for code and codes the code list they come from."""
+    """`name`; for code and codes the list they come from, for a quantity its dimension, for a unit its register.
+
+    A number may carry a dimension too: a distance is a number of metres and may be compared with 2 km.
+    """
 
     name: TypeName
     code_list: str | None = None
+    dimension: str | None = None
+    register: str | None = None
 
     @property
     def words(self) -> str:
-        return WORDS.get(self.name, self.name) + (f" of the list {self.code_list}" if self.code_list else "")
+        if self.name == "quantity" and self.dimension:
+            return f"a quantity ({self.dimension})"
+        return WORDS[self.name] + (f" of the list {self.code_list}" if self.code_list else "")
 
 
 NUMBER, TEXT, YES_NO = Type("number"), Type("text"), Type("yes/no")
 DATE, TIME, DURATION, ROWS, UNKNOWN = Type("date"), Type("time"), Type("duration"), Type("rows"), Type("unknown")
+DATE_TIME, UNIT = Type("date-time"), Type("unit")
+ORDERED = ("number", "quantity", "date", "time", "date-time", "duration")
 
 
 @dataclass(frozen=True)
 class Symbol:
-    """A variable: `index` is its place in the order of asking, `rosters` the rosters around it, outermost first."""
+    """A variable: `index` is its place in the order of asking, `rosters` the rosters around it, outermost first.
+
+    `limits` are those that the questionnaire declares for its numbers; `sized` says that its answers are quantities
+    or readings, which rules read by their size.
+    """
 
     name: str
     index: int
     type: Type
     rosters: tuple[int, ...] = ()
+    limits: Limits | None = None
+    sized: bool = False
 
 
 @dataclass(frozen=True)
 class Scope:
     """What a rule can see from where it stands.
 
-    `rosters` are the rosters around the rule; `latest` is the last part it may refer to;
-    `codes` gives the codes of a list; `filtered_list` is the list of a code filter, if the rule is one.
+    `rosters` are the rosters around the rule; `latest` is the last part it may refer to; `hidden` are the parts of the
+    same section of random order, whose turn is not known; `codes` gives the codes of a list; `filtered_list` is the
+    list of a code filter, if the rule is one; `own` is the part whose hard check this is, so that its limits come from
+    elsewhere; `units` and `registers` are what is known of units of measure and of the attributes of register units;
+    `visited` is the register of the unit that the interview is about.
     """
 
     symbols: Mapping[str, Symbol]
@@ -64,14 +96,23 @@ class Scope:
     roster_names: Mapping[int, str] = field(default_factory=dict)
     filtered_list: str | None = None
     attributes: Callable[[str], Iterable[str]] = lambda _list: ()
+    hidden: frozenset[int] = frozenset()
+    own: int | None = None
+    units: Mapping[str, tuple[Unit, ...]] = field(default_factory=dict)
+    registers: Mapping[str, Mapping[str, TypeName]] = field(default_factory=dict)
+    visited: str | None = None
+    unit_rosters: Mapping[int, str] = field(default_factory=dict)
 
     def inside(self, rosters: tuple[int, ...]) -> Scope:
-        return Scope(
-            self.symbols, self.codes, rosters, self.latest, self.roster_names, self.filtered_list, self.attributes
-        )
+        return replace(self, rosters=rosters)
 
 
 def nearest(word: str, known: Iterable[str]) -> str | None:
     """The known word most like `word`, or None if none is alike."""
     found = difflib.get_close_matches(word.lower(), list(known), n=1, cutoff=0.6)
     return found[0] if found else None
+
+
+def sentence(words: str) -> str:
+    """`words` with a capital letter at its beginning."""
+    return words[:1].upper() + words[1:]

@@ -1,0 +1,96 @@
+"""Values of rules that the standard library has no type for: spans of time, quantities, places, media.
+
+Standard library only: the phone loads this.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Any
+
+Number = int | Decimal
+
+
+@dataclass(frozen=True)
+class Duration:
+    """A span of time: whole `months` and `seconds` are kept apart, since months differ in length."""
+
+    months: int = 0
+    seconds: int = 0
+
+    def __lt__(self, other: Duration) -> bool:
+        return (self.months, self.seconds) < (other.months, other.seconds)
+
+    def __le__(self, other: Duration) -> bool:
+        return (self.months, self.seconds) <= (other.months, other.seconds)
+
+    def __str__(self) -> str:
+        minutes, seconds = divmod(self.seconds, 60)
+        pieces = ((self.months, "months"), (minutes, "minutes"), (seconds, "seconds"))
+        return " ".join(f"{n} {word}" for n, word in pieces if n) or "0 minutes"
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """`amount` in `unit` as it was answered; `size` is the same in the dimension's base unit.
+
+    `size` is None while the answer that the unit's factor depends on is missing.
+    """
+
+    amount: Number
+    unit: str
+    size: Number | None = None
+
+
+@dataclass(frozen=True)
+class Reading:
+    """What an instrument showed: an amount in the question's unit, which instrument, and when (ISO 8601)."""
+
+    amount: Number
+    size: Number | None = None
+    instrument: str = ""
+    time: str = ""
+
+
+@dataclass(frozen=True)
+class Point:
+    """Degrees north and east on WGS 84; `accuracy` in metres, None where it is not known."""
+
+    latitude: float
+    longitude: float
+    accuracy: float | None = None
+
+
+@dataclass(frozen=True)
+class Path:
+    """Points in the order they were walked."""
+
+    points: tuple[Point, ...]
+
+
+@dataclass(frozen=True)
+class Area:
+    """The corners of an area in turn; the first is not repeated at the end."""
+
+    points: tuple[Point, ...]
+
+
+@dataclass(frozen=True)
+class Media:
+    """A picture, a recording or another file, known by the hash of its content."""
+
+    file: str
+    name: str
+    type: str
+    bytes: int
+
+
+def tidy(x: Decimal) -> Number:
+    """A whole Decimal as int, anything else as it is, so that equal numbers look equal."""
+    return int(x) if x == x.to_integral_value() else x
+
+
+def size_of(value: Any) -> Number | None:
+    """The size of a quantity or a reading in base units; a derived quantity is its size already."""
+    return value.size if isinstance(value, Quantity | Reading) else value

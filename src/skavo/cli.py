@@ -47,7 +47,7 @@ def _parser() -> argparse.ArgumentParser:
     demo.add_argument("--interviews", type=int, default=None, help="how many interviews the phones hand in")
     demo.add_argument("--only-make", action="store_true", help="make the study and stop")
 
-    check = commands.add_parser("check", help="check a questionnaire (.json or workbook .xlsx)")
+    check = commands.add_parser("check", help="check a questionnaire (workbook .xlsx, folder of .csv, or .json)")
     check.add_argument("file", type=Path)
     check.add_argument("--json", action="store_true", help="findings as JSON")
     check.set_defaults(run=_check)
@@ -109,7 +109,7 @@ def _demo(options: argparse.Namespace) -> int:
 def _check(options: argparse.Namespace) -> int:
     from skavo.formats.check_file import check_file
 
-    faults = check_file(options.file)
+    faults = check_file(options.file).faults
     if options.json:
         print(json.dumps([asdict(f) for f in faults], ensure_ascii=False, indent=1))
     else:

@@ -59,7 +59,7 @@ def test_the_logbook_tells_the_newest_first_and_who(app: Any, desk: Callable[[st
 def test_kinds_are_told_in_the_order_they_are_offered(desk: Callable[[str], Desk]) -> None:
     kinds = desk("analyst").answer("GET", "/api/kinds")
     assert [k["name"] for k in kinds][:3] == ["section", "roster", "grid"]
-    assert {k["name"] for k in kinds if k["uses_codes"]} == {"single answer", "multiple answer"}
+    assert {k["name"] for k in kinds if k["uses_codes"]} == {"single answer", "multiple answer", "ranking"}
     assert len({k["glyph"] for k in kinds}) == len(kinds)
 
 

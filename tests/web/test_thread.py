@@ -17,7 +17,7 @@ import pytest
 
 from skavo.demo.build import add_desk_work, build_study, run_fleet
 from skavo.demo.questionnaire import demo_script
-from skavo.formats.workbook import write_workbook
+from skavo.formats.workbook.write import write_workbook
 from skavo.server import Server
 from skavo.standins.phone import Phone
 from skavo.store.models import Job

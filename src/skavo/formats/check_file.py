@@ -3,27 +3,54 @@
 from __future__ import annotations
 
 import json
+from dataclasses import dataclass
 from pathlib import Path
 
 from pydantic import ValidationError
 
 from skavo.core.errors import DataError
-from skavo.core.questionnaire.compile import compile_script
+from skavo.core.questionnaire.compile import Compiled, compile_script
 from skavo.core.questionnaire.script import Script
-from skavo.formats.workbook import CellFault, place_findings, read_workbook, script_headings, write_workbook
+from skavo.formats.workbook.read import ReadWorkbook, read_folder, read_workbook
+from skavo.formats.workbook.sheets import CellFault
+from skavo.formats.workbook.write import write_workbook
 
 
-def check_file(path: Path) -> list[CellFault]:
-    """All faults of the questionnaire in `path`; a JSON script is placed as if it were written as a workbook."""
+@dataclass(frozen=True)
+class CheckedFile:
+    """A questionnaire file as it was read; `faults` are those of its cells and of its rules."""
+
+    script: Script
+    compiled: Compiled
+    faults: list[CellFault]
+
+    @property
+    def is_sound(self) -> bool:
+        return not any(f.severity == "error" for f in self.faults)
+
+
+def check_file(path: Path) -> CheckedFile:
+    """A workbook (.xlsx, a folder or a zip of .csv files) or a JSON script, with all its faults.
+
+    A JSON script is placed as if it were written as a workbook. Raise DataError where it is neither.
+    """
     if not path.exists():
         raise DataError("no_file", f"There is no file {path.name}.", {})
+    read = _read(path)
+    compiled = compile_script(read.script)
+    return CheckedFile(read.script, compiled, [*read.faults, *read.place(compiled.findings)])
+
+
+def _read(path: Path) -> ReadWorkbook:
+    if path.is_dir():
+        return read_folder(path)
     content = path.read_bytes()
     if content[:2] == b"PK":
-        script, faults = read_workbook(path.name, content)
-        return [*faults, *place_findings(compile_script(script).findings, script_headings(content))]
+        return read_workbook(path.name, content)
     script = _read_json(path.name, content)
-    headings = script_headings(write_workbook(script))
-    return place_findings(compile_script(script).findings, headings)
+    read = read_workbook(path.name, write_workbook(script))
+    read.script = script
+    return read
 
 
 def _read_json(name: str, content: bytes) -> Script:

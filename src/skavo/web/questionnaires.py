@@ -15,7 +15,9 @@ from skavo.core.interview.kinds import KINDS
 from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.findings import Finding
 from skavo.core.questionnaire.script import Script
-from skavo.formats.workbook import CellFault, place_findings, read_workbook, script_headings, write_workbook
+from skavo.formats.workbook.read import read_workbook
+from skavo.formats.workbook.sheets import CellFault
+from skavo.formats.workbook.write import write_workbook
 from skavo.store.models import Event, Questionnaire, Release, now
 from skavo.web.problems import Problem, not_found
 from skavo.web.routing import Resource, store, who
@@ -194,13 +196,14 @@ def read_in_workbook(path: QuestionnairePath) -> WorkbookOut:
     content = request.get_data(cache=False)
     with store().reading() as session:
         present = Script.model_validate(questionnaire_or_404(session, path.questionnaire_id).script)
-    script, faults = read_workbook("The workbook", content)
+    read = read_workbook("The workbook", content)
+    script = read.script
     _keep_identities(present, script)
-    placed = place_findings(compile_script(script).findings, script_headings(content))
+    placed = read.place(compile_script(script).findings)
     before, after = ({p.variable or p.id: p for p in s.parts} for s in (present, script))
     return WorkbookOut(
         script=script,
-        faults=[*faults, *placed],
+        faults=[*read.faults, *placed],
         added=[v for v in after if v not in before],
         removed=[v for v in before if v not in after],
         changed=[v for v in after if v in before and after[v] != before[v]],

@@ -138,7 +138,7 @@ def _correct(data: DataSet, table: Table, column: Column, step: Correct) -> _Edi
 
 def _read(column: Column, value: Any) -> Any:
     try:
-        read = read_whole(value) if column.whole else _READERS[column.measure](value)
+        read: Any = read_whole(value) if column.whole else _READERS[column.measure](value)
     except WrongAnswer as error:
         raise DataError(error.code, f"“{column.variable}” holds {column.kind}; this value does not fit.") from None
     for code in (read,) if column.measure == "code" else read if column.measure == "codes" else ():

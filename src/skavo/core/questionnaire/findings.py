@@ -11,7 +11,7 @@ from skavo.core.rules.syntax import Fault
 class Finding:
     """`line` is the part's line in the script (None: the whole), `field` the column, `start` and `length` the place
     in the field's text. `field` is a name of Part, with an index for checks and a language for texts:
-    `asked_when`, `must_hold.0.rule`, `wording.fr`."""
+    `asked_when`, `must_hold.0.rule`, `wording.fr`. A finding about a list names it, and `item` is the code."""
 
     severity: str
     code: str
@@ -24,6 +24,7 @@ class Finding:
     length: int = 0
     code_list: str = ""
     unit_list: str = ""
+    item: str = ""
 
 
 def from_fault(fault: Fault, line: int, part_id: str, field: str, offset: int = 0) -> Finding:

@@ -37,34 +37,23 @@ def check_code_lists(script: Script) -> Iterator[Finding]:
 
 def _check_list(script: Script, entry: CodeList) -> Iterator[Finding]:
     if not entry.codes:
-        yield Finding("error", "empty_list", f"The list {entry.name} has no codes.", "Add one.", code_list=entry.name)
+        yield _code_fault(entry, "", "empty_list", f"The list {entry.name} has no codes.", "Add one.")
     seen: set[str] = set()
     for code in entry.codes:
         if code.code in seen:
-            yield Finding(
-                "error",
-                "double_code",
-                f"The list {entry.name} has the code “{code.code}” twice.",
-                "Change one.",
-                code_list=entry.name,
-            )
+            message = f"The list {entry.name} has the code “{code.code}” twice."
+            yield _code_fault(entry, code.code, "double_code", message, "Change one.")
         seen.add(code.code)
         if not _CODE.fullmatch(code.code):
-            yield Finding(
-                "error",
-                "wrong_code",
-                f"“{code.code}” is no code.",
-                "No spaces, commas, quotes, / or braces.",
-                code_list=entry.name,
-            )
+            mend = "No spaces, commas, quotes, / or braces."
+            yield _code_fault(entry, code.code, "wrong_code", f"“{code.code}” is no code.", mend)
         if not code.label.get(script.languages[0], "").strip():
-            yield Finding(
-                "error",
-                "no_label",
-                f"The code {code.code} of {entry.name} has no label.",
-                "Write one.",
-                code_list=entry.name,
-            )
+            message = f"The code {code.code} of {entry.name} has no label."
+            yield _code_fault(entry, code.code, "no_label", message, "Write one.")
+
+
+def _code_fault(entry: CodeList, code: str, fault: str, message: str, mend: str) -> Finding:
+    return Finding("error", fault, message, mend, code_list=entry.name, item=code)
 
 
 def check_unit_lists(script: Script) -> Iterator[Finding]:

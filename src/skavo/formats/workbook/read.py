@@ -1,0 +1,287 @@
+"""Workbook to script: everything that is wrong is told at its cell, nothing is passed over in silence."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+from skavo.core.questionnaire.findings import Finding
+from skavo.core.questionnaire.script import Check, Code, CodeList, Part, Script, UnitList, UnitOfMeasure
+from skavo.core.questionnaire.variables import suggest_variable
+from skavo.core.rules.types import nearest
+from skavo.formats.workbook.columns import BY_HEADING, CHECK, LANG, MESSAGE, Column, WrongCell, heading_of, read_yes_no
+from skavo.formats.workbook.sheets import CellFault, Faults, Sheet, open_folder, open_sheets
+
+
+@dataclass
+class Places:
+    """Where things stand in the file: the row of each part, of each list, of each code and unit in its list."""
+
+    headings: dict[str, int] = field(default_factory=dict)
+    parts: list[int] = field(default_factory=list)
+    lists: dict[str, int] = field(default_factory=dict)
+    codes: dict[tuple[str, str], int] = field(default_factory=dict)
+    unit_lists: dict[str, int] = field(default_factory=dict)
+
+
+@dataclass
+class ReadWorkbook:
+    script: Script
+    faults: list[CellFault]
+    places: Places
+
+    def place(self, findings: list[Finding]) -> list[CellFault]:
+        """Findings of compile_script as faults of the file's cells."""
+        return [_placed(finding, self.places) for finding in findings]
+
+
+def read_workbook(name: str, content: bytes) -> ReadWorkbook:
+    """The script of a workbook and every fault of reading it; faults of its rules are found by compile_script."""
+    return _read(open_sheets(name, content))
+
+
+def read_folder(folder: Path) -> ReadWorkbook:
+    """The same from a folder of .csv files."""
+    return _read(open_folder(folder))
+
+
+def _read(sheets: dict[str, Sheet]) -> ReadWorkbook:
+    faults, places = Faults(), Places()
+    known = {"script", "code lists", "units", "about"}
+    for name, sheet in sheets.items():
+        if name not in known and sheet.headings:
+            hint = nearest(name, known - set(sheets))
+            mend = f"Did you mean {hint.capitalize()}?" if hint else "It is left out."
+            faults.doubt(sheet.name, 1, 1, "unknown_sheet", f"The sheet “{sheet.name}” is not known.", mend)
+    if "script" not in sheets:
+        names = ", ".join(s.name for s in sheets.values())
+        faults.add("Script", 1, 1, "no_sheet", "The sheet “Script” is missing.", f"There are: {names}.")
+    about = _read_about(faults, sheets.get("about"))
+    lists = _read_lists(faults, places, sheets.get("code lists"))
+    units = _read_units(faults, places, sheets.get("units"))
+    parts = _read_script(faults, places, sheets.get("script"))
+    languages = about.get("languages") or _languages_of(parts) or ["en"]
+    first = about.get("first") or languages[0]
+    script = Script(
+        name=about.get("name") or "questionnaire",
+        title=about["title"],
+        languages=[first, *[lang for lang in languages if lang != first]],
+        parts=parts,
+        code_lists=lists,
+        unit_lists=units,
+    )
+    _doubt_languages(faults, sheets, script)
+    return ReadWorkbook(script, faults.found, places)
+
+
+def _languages_of(parts: list[Part]) -> list[str]:
+    return list(dict.fromkeys(lang for part in parts for lang in part.wording))
+
+
+def _doubt_languages(faults: Faults, sheets: dict[str, Sheet], script: Script) -> None:
+    for sheet in sheets.values():
+        for column, heading in enumerate(sheet.headings, start=1):
+            match = LANG.match(heading)
+            if match and match["lang"] not in script.languages:
+                hint = nearest(match["lang"], script.languages)
+                mend = f"Did you mean [{hint}]?" if hint else "Add it to the languages of the sheet About."
+                message = f"“{match['lang']}” is not among the languages of this questionnaire."
+                faults.doubt(sheet.name, 1, column, "unknown_language", message, mend)
+
+
+def _read_about(faults: Faults, sheet: Sheet | None) -> dict[str, Any]:
+    about: dict[str, Any] = {"title": {}}
+    for row, cells in sheet.rows if sheet else []:
+        what, value = (cells[0] or "").strip(), (cells[1] if len(cells) > 1 else None) or ""
+        match = LANG.match(what)
+        key = what.lower()
+        if match and match["base"].lower() == "title":
+            about["title"][match["lang"]] = value
+        elif key == "questionnaire":
+            about["name"] = value
+        elif key == "languages":
+            about["languages"] = [lang for lang in re.split(r"[,;\s]+", value) if lang]
+        elif key == "first language":
+            about["first"] = value
+        else:
+            known = "Title [en], Questionnaire, Languages, First language"
+            faults.doubt("About", row, 1, "unknown_row", f"“{what}” says nothing here.", f"Known: {known}.")
+    return about
+
+
+def _named_cells(sheet: Sheet, cells: list[str | None]) -> dict[str, str]:
+    return {h.lower(): c for h, c in zip(sheet.headings, cells, strict=False) if h and c is not None}
+
+
+def _column(sheet: Sheet, heading: str) -> int:
+    return next((i for i, h in enumerate(sheet.headings, start=1) if h.lower() == heading), 1)
+
+
+def _read_lists(faults: Faults, places: Places, sheet: Sheet | None) -> list[CodeList]:
+    lists: dict[str, CodeList] = {}
+    for row, cells in sheet.rows if sheet else []:
+        assert sheet is not None
+        values = _named_cells(sheet, cells)
+        name, code = values.pop("list", None), values.pop("code", None)
+        if not name or code is None:
+            place = _column(sheet, "code" if name else "list")
+            faults.add("Code lists", row, place, "no_code", "A row needs a list and a code.", "Fill both cells.")
+            continue
+        entry = Code(code=code)
+        for heading in ("specify", "exclusive"):
+            if heading in values:
+                yes = _try(faults, sheet, row, heading, read_yes_no, values.pop(heading))
+                setattr(entry, heading, yes is True)
+        entry.media = [f.strip() for f in values.pop("media", "").split(";") if f.strip()]
+        for heading, value in values.items():
+            match = LANG.match(heading)
+            if match and match["base"] == "label":
+                entry.label[_tag(sheet, heading)] = value
+            else:
+                entry.attributes[suggest_variable(heading)] = value
+        places.lists.setdefault(name, row)
+        places.codes[name, code] = row
+        lists.setdefault(name, CodeList(name=name)).codes.append(entry)
+    return list(lists.values())
+
+
+def _tag(sheet: Sheet, heading: str) -> str:
+    """The language tag of a heading as it is written: `label [pt-br]` of `Label [pt-BR]`."""
+    written = next(h for h in sheet.headings if h.lower() == heading)
+    match = LANG.match(written)
+    assert match is not None
+    return match["lang"]
+
+
+def _try(faults: Faults, sheet: Sheet, row: int, heading: str, read: Callable[[str], Any], cell: str) -> Any:
+    try:
+        return read(cell)
+    except WrongCell as error:
+        faults.add(sheet.name, row, _column(sheet, heading), error.code, error.message, error.mend)
+        return None
+
+
+_UNIT_COLUMNS = ("unit list", "unit", "dimension", "factor")
+
+
+def _read_units(faults: Faults, places: Places, sheet: Sheet | None) -> list[UnitList]:
+    lists: dict[str, UnitList] = {}
+    for row, cells in sheet.rows if sheet else []:
+        assert sheet is not None
+        values = _named_cells(sheet, cells)
+        missing = next((h for h in _UNIT_COLUMNS if h not in values), None)
+        if missing is not None:
+            message = f"The {missing} is missing."
+            faults.add("Units", row, _column(sheet, missing), "no_unit", message, "Fill the cell.")
+            continue
+        labels = {_tag(sheet, h): v for h, v in values.items() if (m := LANG.match(h)) and m["base"] == "label"}
+        unit = UnitOfMeasure(unit=values["unit"], dimension=values["dimension"], factor=values["factor"], label=labels)
+        places.unit_lists.setdefault(values["unit list"], row)
+        lists.setdefault(values["unit list"], UnitList(name=values["unit list"])).units.append(unit)
+    for column, heading in enumerate(sheet.headings if sheet else [], start=1):
+        match = LANG.match(heading.lower())
+        if heading and heading.lower() not in _UNIT_COLUMNS and not (match and match["base"] == "label"):
+            faults.doubt(
+                "Units", 1, column, "unknown_column", f"The column “{heading}” is not known.", "It is left out."
+            )
+    return list(lists.values())
+
+
+Setter = Callable[[Part, str], None]
+
+
+def _read_script(faults: Faults, places: Places, sheet: Sheet | None) -> list[Part]:
+    if sheet is None:
+        return []
+    setters: dict[int, Setter] = {}
+    for column, heading in enumerate(sheet.headings):
+        if not heading:
+            continue
+        if heading.lower() in places.headings:
+            message = f"Two columns are called “{heading}”; only the first is read."
+            faults.add(sheet.name, 1, column + 1, "double_column", message, "Rename or remove one.")
+            continue
+        places.headings[heading.lower()] = column + 1
+        setter = _setter(faults, sheet.name, column, heading)
+        if setter is not None:
+            setters[column] = setter
+    return [_read_part(faults, places, sheet, row, cells, setters) for row, cells in sheet.rows]
+
+
+def _read_part(
+    faults: Faults, places: Places, sheet: Sheet, row: int, cells: list[str | None], setters: dict[int, Setter]
+) -> Part:
+    part = Part(id=f"w_row_{row}")
+    for column, value in enumerate(cells):
+        if value is None:
+            continue
+        if column in setters:
+            try:
+                setters[column](part, value)
+            except WrongCell as error:
+                faults.add(sheet.name, row, column + 1, error.code, error.message, error.mend)
+        elif column >= len(sheet.headings) or not sheet.headings[column]:
+            message = f"“{value[:40]}” stands in a column without a heading."
+            faults.doubt(sheet.name, row, column + 1, "no_heading", message, "Give the column a heading.")
+    if part.variable:
+        part.id = f"w_{part.variable}"
+    places.parts.append(row)
+    return part
+
+
+def _setter(faults: Faults, sheet: str, column: int, heading: str) -> Setter | None:
+    match = LANG.match(heading)
+    base, lang = (match["base"].strip().lower(), match["lang"]) if match else (heading.lower(), "")
+    if lang and base in ("wording", "instruction"):
+        return lambda part, value: getattr(part, base).__setitem__(lang, value)
+    check, message = CHECK.match(base), MESSAGE.match(base)
+    if check and not lang:
+        return lambda part, value: setattr(_check_of(part, check), "rule", value)
+    if message and lang:
+        return lambda part, value: _check_of(part, message).message.__setitem__(lang, value)
+    plain = BY_HEADING.get(base) if not lang else None
+    if plain is not None:
+        return lambda part, value: setattr(part, plain.field, plain.read(value))
+    _unknown_column(faults, sheet, column, heading, base, plain)
+    return None
+
+
+def _unknown_column(faults: Faults, sheet: str, column: int, heading: str, base: str, plain: Column | None) -> None:
+    texts = ["wording", "instruction"]
+    if base in texts or MESSAGE.match(base):
+        message, mend = f"“{heading}” does not say in which language.", f"Write {heading} [en]."
+        faults.add(sheet, 1, column + 1, "no_language", message, mend)
+        return
+    hint = nearest(base, [*BY_HEADING, *texts, "must hold", "should hold"])
+    mend = f"Did you mean {hint.capitalize()}?" if hint else "It is left out."
+    faults.doubt(sheet, 1, column + 1, "unknown_column", f"The column “{heading}” is not known.", mend)
+
+
+def _check_of(part: Part, match: re.Match[str]) -> Check:
+    checks: list[Check] = getattr(part, match["field"].replace(" ", "_"))
+    number = int(match["number"] or 1)
+    if number > 50:
+        raise WrongCell("too_many_checks", f"{number} checks are more than the 50 that a question may have.", "")
+    while len(checks) < number:
+        checks.append(Check())
+    return checks[number - 1]
+
+
+def _placed(finding: Finding, places: Places) -> CellFault:
+    row, column = 1, 1
+    sheet = "Units" if finding.unit_list else "Code lists" if finding.code_list else "Script"
+    mend = finding.mend
+    if finding.unit_list:
+        row = places.unit_lists.get(finding.unit_list, 1)
+    elif finding.code_list:
+        row = places.codes.get((finding.code_list, finding.item)) or places.lists.get(finding.code_list, 1)
+    elif finding.line is not None and finding.line < len(places.parts):
+        row = places.parts[finding.line]
+        heading = heading_of(finding.field)
+        column = places.headings.get(heading) or places.headings.get("variable", 1)
+        if heading and heading not in places.headings and finding.field != "id":
+            mend = f"{mend} (There is no column {heading.capitalize()} yet.)".strip()
+    return CellFault(sheet, row, column, finding.severity, finding.code, finding.message, mend)

@@ -1,0 +1,103 @@
+"""Script to workbook: read_workbook reads back the same script."""
+
+from __future__ import annotations
+
+from skavo.core.questionnaire.script import Check, Part, Script, Texts
+from skavo.formats.workbook.columns import PLAIN
+from skavo.formats.workbook.sheets import write_csv_sheets, write_xlsx_sheets
+
+Rows = list[list[str]]
+# Texts stand beside the columns that they belong to: after the variable, and each message after its check.
+_BEFORE_TEXTS = ("level", "kind", "variable")
+_BEFORE_CHECKS = ("code_list", "code_filter", "asked_when", "repeated", "derived", "default")
+
+
+def write_workbook(script: Script) -> bytes:
+    """The script as an .xlsx file."""
+    return write_xlsx_sheets(sheets_of(script))
+
+
+def write_folder(script: Script) -> dict[str, bytes]:
+    """The script as .csv files, by file name."""
+    return write_csv_sheets(sheets_of(script))
+
+
+def sheets_of(script: Script) -> dict[str, Rows]:
+    """The sheets of the workbook, headings first."""
+    langs = _languages(script)
+    about = [[f"Title [{lang}]", title] for lang, title in script.title.items()]
+    about += [
+        ["Questionnaire", script.name],
+        ["Languages", ", ".join(script.languages)],
+        ["First language", script.languages[0]],
+    ]
+    sheets = {"Script": _script_rows(script, langs), "Code lists": _list_rows(script, langs)}
+    if script.unit_lists:
+        sheets["Units"] = _unit_rows(script, langs)
+    return {**sheets, "About": [["What", "Value"], *about]}
+
+
+def _languages(script: Script) -> list[str]:
+    """The questionnaire's languages, then any other that a text is written in."""
+    texts: list[Texts] = [t for p in script.parts for t in (p.wording, p.instruction)]
+    texts += [c.message for p in script.parts for c in (*p.must_hold, *p.should_hold)]
+    texts += [c.label for entry in script.code_lists for c in entry.codes]
+    texts += [u.label for entry in script.unit_lists for u in entry.units]
+    return list(dict.fromkeys([*script.languages, *(lang for text in texts for lang in text)]))
+
+
+def _script_rows(script: Script, langs: list[str]) -> Rows:
+    most = {
+        "must_hold": max((len(p.must_hold) for p in script.parts), default=0),
+        "should_hold": max((len(p.should_hold) for p in script.parts), default=0),
+    }
+    headings = _plain_headings(_BEFORE_TEXTS)
+    headings += [f"{text} [{lang}]" for text in ("Wording", "Instruction") for lang in langs]
+    headings += _plain_headings(_BEFORE_CHECKS)
+    for field, count in most.items():
+        for n in range(1, count + 1):
+            title = field.replace("_", " ").capitalize() + ("" if n == 1 else f" {n}")
+            headings += [title, *[f"{title} message [{lang}]" for lang in langs]]
+    headings += [c.heading for c in PLAIN if c.field not in (*_BEFORE_TEXTS, *_BEFORE_CHECKS)]
+    return [headings, *[_part_row(part, langs, most) for part in script.parts]]
+
+
+def _plain_headings(fields: tuple[str, ...]) -> list[str]:
+    return [c.heading for c in PLAIN if c.field in fields]
+
+
+def _part_row(part: Part, langs: list[str], most: dict[str, int]) -> list[str]:
+    row = [c.write(getattr(part, c.field)) for c in PLAIN if c.field in _BEFORE_TEXTS]
+    row += [*_texts(part.wording, langs), *_texts(part.instruction, langs)]
+    row += [c.write(getattr(part, c.field)) for c in PLAIN if c.field in _BEFORE_CHECKS]
+    for field, count in most.items():
+        held: list[Check] = getattr(part, field)
+        for n in range(count):
+            check = held[n] if n < len(held) else Check()
+            row += [check.rule, *_texts(check.message, langs)]
+    return row + [c.write(getattr(part, c.field)) for c in PLAIN if c.field not in (*_BEFORE_TEXTS, *_BEFORE_CHECKS)]
+
+
+def _texts(texts: Texts, langs: list[str]) -> list[str]:
+    return [texts.get(lang, "") for lang in langs]
+
+
+def _list_rows(script: Script, langs: list[str]) -> Rows:
+    attributes = sorted({key for entry in script.code_lists for code in entry.codes for key in code.attributes})
+    headings = ["List", "Code", *[f"Label [{x}]" for x in langs], "Specify", "Exclusive", "Media", *attributes]
+    rows = [
+        [entry.name, code.code, *_texts(code.label, langs), "yes" if code.specify else "",
+         "yes" if code.exclusive else "", "; ".join(code.media), *[code.attributes.get(a, "") for a in attributes]]
+        for entry in script.code_lists
+        for code in entry.codes
+    ]  # fmt: skip
+    return [headings, *rows]
+
+
+def _unit_rows(script: Script, langs: list[str]) -> Rows:
+    rows = [
+        [entry.name, unit.unit, unit.dimension, unit.factor, *_texts(unit.label, langs)]
+        for entry in script.unit_lists
+        for unit in entry.units
+    ]
+    return [["Unit list", "Unit", "Dimension", "Factor", *[f"Label [{x}]" for x in langs]], *rows]

@@ -10,9 +10,13 @@ import time
 from collections.abc import Callable
 from dataclasses import asdict
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from skavo import __version__
 from skavo.core.errors import SkavoError
+
+if TYPE_CHECKING:
+    from skavo.core.interview.release import Release
 
 FOLDER = Path(os.environ.get("SKAVO_FOLDER", "var"))
 
@@ -51,6 +55,13 @@ def _parser() -> argparse.ArgumentParser:
     check.add_argument("file", type=Path)
     check.add_argument("--json", action="store_true", help="findings as JSON")
     check.set_defaults(run=_check)
+
+    rehearse = commands.add_parser("rehearse", help="make up interviews and say what comes of them")
+    rehearse.add_argument("file", type=Path)
+    rehearse.add_argument("-n", "--interviews", type=int, default=500, help="how many (default: %(default)s)")
+    rehearse.add_argument("--seed", type=int, default=1, help="the same seed makes the same up (default: %(default)s)")
+    rehearse.add_argument("--out", type=Path, help="a folder for the report, the interviews and the data set")
+    rehearse.set_defaults(run=_rehearse)
 
     user = commands.add_parser("add-person", help="add a person who may sign in; asks for the password")
     user.add_argument("login")
@@ -119,6 +130,38 @@ def _check(options: argparse.Namespace) -> int:
         errors = sum(1 for f in faults if f.severity == "error")
         print(f"{errors} errors, {len(faults) - errors} doubts")
     return 1 if any(f.severity == "error" for f in faults) else 0
+
+
+def _sound_release(path: Path) -> Release:
+    """The compiled questionnaire of a file; SkavoError where it has errors."""
+    from skavo.core.interview.release import Release
+    from skavo.formats.check_file import check_file
+
+    checked = check_file(path)
+    errors = sum(1 for f in checked.faults if f.severity == "error")
+    if checked.compiled.release is None or errors:
+        raise SkavoError("has_errors", f"{path.name} has {errors} errors. See them with: skavo check {path}")
+    return Release(checked.compiled.release)
+
+
+def _rehearse(options: argparse.Namespace) -> int:
+    from skavo.core.rehearsal.rehearse import rehearse
+    from skavo.formats.rehearsal_files import write_rehearsal
+
+    rehearsal = rehearse(_sound_release(options.file), options.interviews, options.seed)
+    print(f"{rehearsal.made} of {rehearsal.wanted} interviews made up (seed {rehearsal.seed})")
+    if rehearsal.minutes is not None:
+        middle, low, high = rehearsal.minutes
+        print(f"expected duration: {middle} minutes (a tenth below {low}, a tenth above {high})")
+        print(f"  {rehearsal.assumption}")
+    for unmet in rehearsal.unmet:
+        print(f"could not be met in {unmet.interviews}: {unmet.variable}: {unmet.rule} (broken {unmet.tries} times)")
+    if rehearsal.never_asked:
+        print(f"never asked: {', '.join(rehearsal.never_asked)}")
+    if options.out:
+        files = write_rehearsal(rehearsal, options.out)
+        print(f"{len(files)} files in {options.out}")
+    return 0 if rehearsal.made == rehearsal.wanted else 1
 
 
 def _add_person(options: argparse.Namespace) -> int:

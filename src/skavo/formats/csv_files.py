@@ -8,7 +8,7 @@ import zipfile
 from datetime import date, datetime, time
 from typing import Any
 
-from skavo.core.dataset.flatten import DataSet
+from skavo.core.dataset.flatten import DataSet, Table
 from skavo.formats.extract import ExtractOptions, fields_of, headings, shown_cell
 
 _FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
@@ -18,15 +18,24 @@ def write_csv_zip(data: DataSet, options: ExtractOptions) -> bytes:
     """All tables of `data` as a zip of .csv files."""
     packed = io.BytesIO()
     with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as out:
-        for name, table in data.items():
-            fields = fields_of(table, options)
-            text = io.StringIO(newline="")
-            writer = csv.writer(text, lineterminator="\r\n")
-            writer.writerow([_safe(h) for h in headings(fields, options)])
-            for i in range(table.frame.height):
-                writer.writerow([_cell(shown_cell(field, i, options)) for field in fields])
-            out.writestr(f"{name}.csv", "\ufeff" + text.getvalue())
+        for name, text in csv_tables(data, options).items():
+            out.writestr(name, text)
     return packed.getvalue()
+
+
+def csv_tables(data: DataSet, options: ExtractOptions) -> dict[str, str]:
+    """The text of each table's .csv file, by file name."""
+    return {f"{name}.csv": _table_text(table, options) for name, table in data.items()}
+
+
+def _table_text(table: Table, options: ExtractOptions) -> str:
+    fields = fields_of(table, options)
+    text = io.StringIO(newline="")
+    writer = csv.writer(text, lineterminator="\r\n")
+    writer.writerow([_safe(h) for h in headings(fields, options)])
+    for i in range(table.frame.height):
+        writer.writerow([_cell(shown_cell(field, i, options)) for field in fields])
+    return "\ufeff" + text.getvalue()
 
 
 def _cell(value: Any) -> Any:

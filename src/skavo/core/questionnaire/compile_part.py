@@ -83,6 +83,7 @@ class PartCompiler:
             "wording": self._texts(entry, "wording", part.wording, self._scope(entry, inside, entry.index - 1)),
             "instruction": self._texts(entry, "instruction", part.instruction, before),
             "asked_when": self._rule(entry, "asked_when", part.asked_when, before, YES_NO),
+            "asked_when_text": part.asked_when,
             "needed": self._needed(entry, before),
             "repeat": self._repeat(entry, before, inside),
             "derived": derived,

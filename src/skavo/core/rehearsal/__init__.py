@@ -1,0 +1,1 @@
+"""Made-up interviews, and the proof of what can never be reached."""

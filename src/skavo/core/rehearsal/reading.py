@@ -1,0 +1,147 @@
+"""What the rules of a release say about each part: the constants it is compared with, its limits, the checks it bears on."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from decimal import Decimal
+from typing import Any
+
+from skavo.core.interview.engine import Engine, Place
+from skavo.core.interview.release import CompiledCheck, PartSpec, Release
+from skavo.core.rules.evaluate import Row, read_literal, rows_under, variables_in
+from skavo.core.rules.limits import OPEN, Limits
+
+COMPARISONS = ("is", "is_not", "lt", "le", "gt", "ge")
+
+
+class ReleaseReading:
+    """Worked out once for a release and shared by all interviews made up with it."""
+
+    def __init__(self, release: Release) -> None:
+        self.release = release
+        self.constants: dict[int, list[Any]] = {}
+        for tree in _all_trees(release):
+            for index, value in _compared(tree):
+                known = self.constants.setdefault(index, [])
+                if value not in known:
+                    known.append(value)
+        self.limits = {part.index: _limits(part) for part in release.parts if part.kind.is_number}
+        self.counts = {
+            _plain(part.raw["repeat"][1]) for part in release.parts if part.repeat and part.repeat[0] == "times"
+        }
+        self.grows = {
+            index for part in release.parts if part.repeat and part.repeat[0] == "while"
+            for index in variables_in(part.raw["repeat"][1])
+        }  # fmt: skip
+        self.rests_on = {
+            (part.index, check.number): self._base(check.reads | {part.index}) for part in release.parts for check in part.checks
+        }  # fmt: skip
+        self.bears_on: dict[int, list[tuple[PartSpec, CompiledCheck]]] = {}
+        for part in release.parts:
+            for check in part.checks:
+                if check.strength == "must":
+                    for index in self.rests_on[part.index, check.number]:
+                        self.bears_on.setdefault(index, []).append((part, check))
+
+    def _base(self, indexes: frozenset[int]) -> frozenset[int]:
+        """The answers that values rest on: derived values are replaced by what they are made of."""
+        found: set[int] = set()
+        queue = list(indexes)
+        seen = set(queue)
+        while queue:
+            part = self.release.parts[queue.pop()]
+            if part.derived is None:
+                found.add(part.index)
+                continue
+            for index in variables_in(part.raw["derived"]) - seen:
+                seen.add(index)
+                queue.append(index)
+        return frozenset(found)
+
+    def places_of(self, engine: Engine, part: PartSpec, check: CompiledCheck, row: Row) -> Iterator[Place]:
+        """Every place whose answer a check rests on, at one row."""
+        for index in self.rests_on[part.index, check.number]:
+            source = self.release.parts[index]
+            if source.kind.read is None:
+                continue
+            shared = _shared(part, source)
+            for r in rows_under(engine, list(source.rosters[shared:]), row[:shared]):
+                yield index, r
+
+
+def _shared(part: PartSpec, source: PartSpec) -> int:
+    shared = 0
+    for mine, theirs in zip(part.rosters, source.rosters, strict=False):
+        if mine != theirs:
+            break
+        shared += 1
+    return shared
+
+
+def _all_trees(release: Release) -> Iterator[Any]:
+    for part in release.parts:
+        raw = part.raw
+        yield from (raw[f] for f in ("asked_when", "derived", "default", "code_filter") if raw[f] is not None)
+        if not isinstance(raw["needed"], bool):
+            yield raw["needed"]
+        if raw["repeat"]:
+            yield raw["repeat"][1]
+        yield from (check["rule"] for check in raw["checks"])
+
+
+def subtrees(tree: Any) -> Iterator[list[Any]]:
+    """A typed tree and every tree within it."""
+    if isinstance(tree, list) and tree and isinstance(tree[0], str):
+        yield tree
+    if isinstance(tree, list):
+        for piece in tree:
+            yield from subtrees(piece)
+
+
+def _compared(tree: Any) -> Iterator[tuple[int, Any]]:
+    """(part, constant) of every comparison of a variable with a literal."""
+    for piece in subtrees(tree):
+        op, *args = piece
+        sides: list[Any] = []
+        if op in COMPARISONS and len(args) == 2:
+            sides = [(args[0], args[1]), (args[1], args[0])]
+        elif op == "between":
+            sides = [(args[0], args[1]), (args[0], args[2])]
+        elif op in ("one_of", "none_of"):
+            sides = [(args[0], item) for item in args[1]]
+        elif op == "includes":
+            sides = [(args[0], ["literal", "code", c]) for c in args[2] if isinstance(c, str)]
+        for variable, literal in sides:
+            index = _plain(variable)
+            if index is not None and isinstance(literal, list) and literal[0] == "literal" and literal[2] is not None:
+                yield index, read_literal(literal[1], literal[2])
+
+
+def _plain(tree: Any) -> int | None:
+    """The part that a tree reads, where it is nothing but that."""
+    if tree[0] in ("size", "date_of"):
+        return _plain(tree[1])
+    return int(tree[1]) if tree[0] == "variable" else None
+
+
+def _limits(part: PartSpec) -> Limits:
+    limits = Limits(part.least, part.most)
+    for check in part.raw["checks"]:
+        if check["strength"] == "must":
+            limits = limits.within(_own_limits(check["rule"], part.index))
+    return limits
+
+
+def _own_limits(tree: Any, index: int) -> Limits:
+    op, *args = tree
+    if op == "and":
+        limits = OPEN
+        for arg in args:
+            limits = limits.within(_own_limits(arg, index))
+        return limits
+    if op not in ("between", "ge", "gt", "le", "lt") or _plain(args[0]) != index:
+        return OPEN
+    numbers = [Decimal(a[2]) if a[:2] == ["literal", "number"] else None for a in args[1:]]
+    low = numbers[0] if op in ("between", "ge", "gt") else None
+    high = numbers[-1] if op in ("between", "le", "lt") else None
+    return Limits(low, high)

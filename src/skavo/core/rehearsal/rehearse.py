@@ -1,0 +1,205 @@
+"""Hundreds of made-up interviews: what each question, rule and check came to, how long it takes, the data it gives."""
+
+from __future__ import annotations
+
+import random
+from collections import Counter
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from datetime import UTC, datetime, timedelta
+from statistics import median, quantiles
+from typing import Any
+
+from skavo.core.dataset.flatten import DataSet, build_data_set, lay_out
+from skavo.core.dataset.layout import KEY, layout_of
+from skavo.core.interview.engine import Engine
+from skavo.core.interview.release import PartSpec, Release
+from skavo.core.rehearsal.duration import ASSUMPTION, expected_seconds
+from skavo.core.rehearsal.make_up import MadeUp, Rule, make_up
+from skavo.core.rehearsal.reading import ReleaseReading
+
+STATE = "made up"
+Progress = Callable[[float, str], None]
+
+
+@dataclass(frozen=True)
+class Reach:
+    """In how many interviews a question was asked and answered; in a roster, in at least one row."""
+
+    variable: str
+    kind: str
+    asked: int
+    answered: int
+
+
+@dataclass(frozen=True)
+class Firing:
+    """How often a rule came out yes, no and unknown at the end of the interviews, in all rows.
+
+    `field` is asked when, must hold or should hold; `tried` counts the answers drawn on the way that broke it.
+    """
+
+    variable: str
+    field: str
+    rule: str
+    yes: int
+    no: int
+    unknown: int
+    tried: int
+
+
+@dataclass(frozen=True)
+class Unmet:
+    """What kept interviews from being finished: in how many, and how many answers broke it there."""
+
+    variable: str
+    rule: str
+    interviews: int
+    tries: int
+
+
+@dataclass
+class Rehearsal:
+    """`made` counts the valid interviews, out of `wanted`. Minutes are those of duration.py: median, lower and upper
+    decile. `data` is the data set that the interviews give, every one flagged as made up."""
+
+    wanted: int
+    made: int
+    seed: int
+    reach: list[Reach]
+    firing: list[Firing]
+    unmet: list[Unmet]
+    minutes: tuple[float, float, float] | None
+    data: DataSet
+    assumption: str = ASSUMPTION
+    answers: list[dict[str, Any]] = field(default_factory=list)
+
+    @property
+    def never_asked(self) -> list[str]:
+        return [r.variable for r in self.reach if r.asked == 0]
+
+
+def rehearse(
+    release: Release,
+    wanted: int,
+    seed: int,
+    *,
+    now: datetime | None = None,
+    outside: dict[str, Any] | None = None,
+    progress: Progress = lambda fraction, words: None,
+) -> Rehearsal:
+    """Make up `wanted` interviews; the same seed, release and `now` give the same ones."""
+    moment = now or datetime.now(UTC)
+    reading, count = ReleaseReading(release), _Counting(release)
+    documents: list[dict[str, Any]] = []
+    answers: list[dict[str, Any]] = []
+    seconds: list[float] = []
+    for number in range(wanted):
+        if number % 20 == 0:
+            progress(number / max(1, wanted), f"{number} of {wanted} interviews")
+        rng = random.Random(f"{seed}/{number}")
+        language = rng.choice(release.languages)
+        known = {"now": moment, "interview.seed": f"{seed}/{number}", "enumerator.name": STATE, **(outside or {})}
+        made = make_up(reading, rng, known)
+        made.engine.set_language(language)
+        count.add(made)
+        if made.is_valid:
+            taken = expected_seconds(made.engine)
+            seconds.append(taken)
+            answers.append(made.engine.packed_answers())
+            documents.append(_document(made.engine, len(documents) + 1, moment, taken))
+    layouts = layout_of([release])
+    return Rehearsal(
+        wanted, len(documents), seed, count.reach(), count.firing(), count.unmet(), _spread(seconds),
+        build_data_set(layouts, documents), answers=answers,
+    )  # fmt: skip
+
+
+def _document(engine: Engine, number: int, moment: datetime, seconds: float) -> dict[str, Any]:
+    started = moment.astimezone(UTC).replace(tzinfo=None) - timedelta(seconds=round(seconds))
+    facts = {
+        KEY: f"{number:04d}",
+        "interview.state": STATE,
+        "interview.release": None,
+        "interview.enumerator": STATE,
+        "interview.started": started,
+        "interview.minutes": round(seconds / 60, 1),
+        "interview.language": engine.language,
+    }
+    return {"facts": facts, "tables": lay_out(engine)}
+
+
+def _spread(seconds: list[float]) -> tuple[float, float, float] | None:
+    """Median, lower and upper decile in minutes; None without interviews."""
+    if not seconds:
+        return None
+    deciles = quantiles(seconds, n=10) if len(seconds) > 1 else [seconds[0]] * 9
+    return tuple(round(s / 60, 1) for s in (median(seconds), deciles[0], deciles[-1]))  # type: ignore[return-value]
+
+
+class _Counting:
+    def __init__(self, release: Release) -> None:
+        self.release = release
+        self.asked: Counter[int] = Counter()
+        self.answered: Counter[int] = Counter()
+        self.outcomes: Counter[tuple[int, int, bool | None]] = Counter()
+        self.tried: Counter[Rule] = Counter()
+        self.unmet_in: Counter[Rule] = Counter()
+        self.unmet_tries: Counter[Rule] = Counter()
+
+    def add(self, made: MadeUp) -> None:
+        self.tried.update(made.fired)
+        for rule, tries in made.unmet.items():
+            self.unmet_in[rule] += 1
+            self.unmet_tries[rule] += tries
+        if not made.is_valid:
+            return
+        engine = made.engine
+        for part in self.release.parts:
+            index = part.index
+            self.asked[index] += any(engine.asked[index].values())
+            self.answered[index] += any(engine.asked[index].get(row) for row in engine.values[index])
+            if part.asked_when is not None:
+                self._count_outcomes(engine, part)
+            for row, asked in engine.asked[index].items():
+                for check in part.checks if asked else ():
+                    self.outcomes[index, check.number, check.rule(engine, row)] += 1
+
+    def _count_outcomes(self, engine: Engine, part: PartSpec) -> None:
+        assert part.asked_when is not None
+        parent = part.parent
+        for row in engine.asked[part.index]:
+            outer = row[:-1] if part.in_roster else row
+            if parent is None or engine.asked[parent].get(outer):
+                self.outcomes[part.index, -1, part.asked_when(engine, row)] += 1
+
+    def reach(self) -> list[Reach]:
+        return [
+            Reach(part.variable, part.kind.name, self.asked[part.index], self.answered[part.index])
+            for part in self.release.parts
+            if part.kind.takes_answer or part.kind.name == "statement"
+        ]
+
+    def firing(self) -> list[Firing]:
+        found = []
+        for part in self.release.parts:
+            if part.asked_when is not None:
+                found.append(self._firing(part, -1, "asked when", part.raw["asked_when_text"]))
+            for check in part.checks:
+                found.append(self._firing(part, check.number, f"{check.strength} hold", check.text))
+        return found
+
+    def _firing(self, part: PartSpec, number: int, field: str, text: str) -> Firing:
+        yes, no, unknown = (self.outcomes[part.index, number, outcome] for outcome in (True, False, None))
+        tried = self.tried[part.index, number] if number >= 0 else 0
+        return Firing(part.variable or part.raw["id"], field, text, yes, no, unknown, tried)
+
+    def unmet(self) -> list[Unmet]:
+        return [
+            Unmet(self.release.parts[index].variable, self._rule(index, check), count, self.unmet_tries[index, check])
+            for (index, check), count in self.unmet_in.most_common()
+        ]
+
+    def _rule(self, index: int, check: int) -> str:
+        part = self.release.parts[index]
+        return part.checks[check].text if check >= 0 else "an answer that its kind, list or limits allow"

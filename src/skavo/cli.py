@@ -17,6 +17,7 @@ from skavo.core.errors import SkavoError
 
 if TYPE_CHECKING:
     from skavo.core.interview.release import Release
+    from skavo.core.rehearsal.proof.results import Proof
 
 FOLDER = Path(os.environ.get("SKAVO_FOLDER", "var"))
 
@@ -62,6 +63,11 @@ def _parser() -> argparse.ArgumentParser:
     rehearse.add_argument("--seed", type=int, default=1, help="the same seed makes the same up (default: %(default)s)")
     rehearse.add_argument("--out", type=Path, help="a folder for the report, the interviews and the data set")
     rehearse.set_defaults(run=_rehearse)
+
+    prove = commands.add_parser("prove", help="prove which questions can be reached and which checks can fail")
+    prove.add_argument("file", type=Path)
+    prove.add_argument("--json", action="store_true", help="the proof as JSON")
+    prove.set_defaults(run=_prove)
 
     user = commands.add_parser("add-person", help="add a person who may sign in; asks for the password")
     user.add_argument("login")
@@ -162,6 +168,41 @@ def _rehearse(options: argparse.Namespace) -> int:
         files = write_rehearsal(rehearsal, options.out)
         print(f"{len(files)} files in {options.out}")
     return 0 if rehearsal.made == rehearsal.wanted else 1
+
+
+def _prove(options: argparse.Namespace) -> int:
+    from datetime import UTC, datetime
+
+    from skavo.core.rehearsal.proof.prove import prove
+
+    def say(fraction: float, words: str) -> None:
+        if sys.stderr.isatty():
+            print(f"\r{fraction:4.0%}  {words:40}", end="", file=sys.stderr, flush=True)
+
+    proof = prove(_sound_release(options.file), datetime.now(UTC), say)
+    if sys.stderr.isatty():
+        print("\r" + " " * 50 + "\r", end="", file=sys.stderr)
+    if options.json:
+        print(json.dumps(asdict(proof), ensure_ascii=False, indent=1))
+    else:
+        _print_proof(proof)
+    return 1 if proof.is_faulty else 0
+
+
+def _print_proof(proof: Proof) -> None:
+    print(f"{len(proof.reached)} questions can be reached")
+    for told in proof.unreachable:
+        print(f"never asked: {told.variable}: {told.why}")
+    for check in proof.checks:
+        if check.verdict != "sound":
+            print(f"{check.verdict}: {check.variable}: {check.rule}: {check.why}")
+    for pair in proof.contradictions:
+        print(f"contradiction: {pair.first}: {pair.first_rule} and {pair.second}: {pair.second_rule}")
+    for told in proof.undecided:
+        print(f"undecided: {told.variable}: {told.why}")
+    print(f"{len(proof.checks)} hard checks, {len(proof.tests)} test interviews")
+    for words in proof.unvisited:
+        print(f"no test interview: {words}")
 
 
 def _add_person(options: argparse.Namespace) -> int:

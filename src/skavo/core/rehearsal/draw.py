@@ -70,7 +70,7 @@ class Draw:
         limits = self.reading.limits.get(part.index, OPEN)
         whole = part.kind.name == "whole number"
         constant = self._from_rules(part)
-        if isinstance(constant, int | Decimal):
+        if isinstance(constant, int | Decimal) and part.index not in self.reading.counts:
             near = Decimal(constant) + self.rng.choice([-1, 0, 0, 1])
             if (limits.low is None or near >= limits.low) and (limits.high is None or near <= limits.high):
                 return near

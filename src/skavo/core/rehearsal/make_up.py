@@ -32,13 +32,15 @@ Rule = tuple[int, int]
 
 @dataclass
 class MadeUp:
-    """`engine` holds the interview; `unmet` names what could not be met, empty for a valid interview.
+    """`engine` holds the interview; `unmet` names what could not be met, empty for a valid interview;
+    `avoided` names what could be met only by leaving a question unanswered.
 
     `fired` counts how often an answer that was tried broke each rule, `tries` how many answers were tried in all.
     """
 
     engine: Engine
     unmet: dict[Rule, int] = field(default_factory=dict)
+    avoided: dict[Rule, int] = field(default_factory=dict)
     fired: Counter[Rule] = field(default_factory=Counter)
     tries: int = 0
 
@@ -114,8 +116,22 @@ class _Maker:
             before = self._try(place, answer)
             if not before:
                 return
-        if not self._repair(before):
+        if self._repair(before):
+            return
+        if needed:
             self._give_up(before)
+        else:
+            self._leave(place, before)
+
+    def _leave(self, place: Place, broken: list[tuple[Place, int]]) -> None:
+        """An answer that nobody needs and that no check lets through is left out."""
+        self.engine.answer(path_of(self.engine.release, *place), None)
+        self.left.add(place)
+        for (index, _), check in broken:
+            self.made.avoided[index, check] = self.made.fired[index, check]
+        after = self._broken()
+        if after and not self._repair(after):
+            self._give_up(after)
 
     def _nothing_to_answer(self, place: Place, needed: bool) -> None:
         if needed:

@@ -50,7 +50,10 @@ class Firing:
 
 @dataclass(frozen=True)
 class Unmet:
-    """What kept interviews from being finished: in how many, and how many answers broke it there."""
+    """What could not be met: in how many interviews, and how many answers were tried there.
+
+    An interview goes on without the answer where none is needed; otherwise it is not finished and not counted.
+    """
 
     variable: str
     rule: str
@@ -149,7 +152,7 @@ class _Counting:
 
     def add(self, made: MadeUp) -> None:
         self.tried.update(made.fired)
-        for rule, tries in made.unmet.items():
+        for rule, tries in (*made.unmet.items(), *made.avoided.items()):
             self.unmet_in[rule] += 1
             self.unmet_tries[rule] += tries
         if not made.is_valid:

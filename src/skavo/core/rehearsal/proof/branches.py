@@ -1,0 +1,168 @@
+"""A small set of test interviews that visits every branch, and what a later release makes of them."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+import z3
+
+from skavo.core.interview.engine import Engine
+from skavo.core.interview.release import PartSpec, Release
+from skavo.core.rehearsal.make_up import make_up
+from skavo.core.rehearsal.proof.results import TestInterview
+from skavo.core.rehearsal.proof.search import Prover
+from skavo.core.rehearsal.proof.symbols import Expr, both, either, opposite
+from skavo.core.rehearsal.proof.witness import broken_checks
+from skavo.core.rehearsal.proof.world import World
+
+MOST_TESTS = 60
+MOST_MISSES = 25
+
+
+@dataclass(frozen=True)
+class Branch:
+    """One way a rule can come out: `visited` says whether an interview takes it."""
+
+    words: str
+    condition: Callable[[World], Expr]
+    visited: Callable[[Engine], bool]
+
+
+def branches_of(release: Release) -> list[Branch]:
+    """Every rule that decides what is asked, yes and not; every roster with rows and without; every soft check."""
+    found: list[Branch] = []
+    for part in release.parts:
+        if part.asked_when is not None:
+            found += [_asked(part, True), _asked(part, False)]
+        if part.repeat is not None and part.repeat[0] != "while":
+            found += [_rows(part, True), _rows(part, False)]
+        elif part.repeat is not None:
+            found.append(_second_row(part))
+        found += [_soft(part, check.number) for check in part.checks if check.strength == "should"]
+    return found
+
+
+def _asked(part: PartSpec, yes: bool) -> Branch:
+    def condition(world: World) -> Expr:
+        ways = []
+        for row in world.instances(part.rosters):
+            parent, rule = world.asked_when[part.index, row]
+            ways.append(both(parent, rule.yes if yes else opposite(rule.yes)))
+        return either(*ways)
+
+    def visited(engine: Engine) -> bool:
+        return any(
+            asked is yes and (yes or _is_offered(engine, part, row)) for row, asked in engine.asked[part.index].items()
+        )
+
+    return Branch(f"{part.variable or part.raw['id']} is {'asked' if yes else 'not asked'}", condition, visited)
+
+
+def _is_offered(engine: Engine, part: PartSpec, row: tuple[Any, ...]) -> bool:
+    """Whether what holds a part is asked, so that its own rule decides."""
+    if part.parent is None:
+        return True
+    outer = row[:-1] if part.in_roster else row
+    there = not part.in_roster or row[-1] in engine.rows[part.parent].get(outer, ())
+    return there and engine.asked[part.parent].get(outer, False)
+
+
+def _rows(part: PartSpec, some: bool) -> Branch:
+    def condition(world: World) -> Expr:
+        ways = []
+        for row in world.instances(part.rosters):
+            rows = either(*[exists for _, exists in world.rows[part.index, row]])
+            ways.append(both(world.asked[part.index, row], rows if some else opposite(rows)))
+        return either(*ways)
+
+    def visited(engine: Engine) -> bool:
+        return any(
+            asked and bool(engine.rows[part.index].get(row)) is some for row, asked in engine.asked[part.index].items()
+        )
+
+    return Branch(f"{part.variable} has {'rows' if some else 'no rows'}", condition, visited)
+
+
+def _second_row(part: PartSpec) -> Branch:
+    def condition(world: World) -> Expr:
+        return either(*[world.rows[part.index, row][1][1] for row in world.instances(part.rosters)])
+
+    def visited(engine: Engine) -> bool:
+        return any(len(rows) > 1 for rows in engine.rows[part.index].values())
+
+    return Branch(f"{part.variable} has a second row", condition, visited)
+
+
+def _soft(part: PartSpec, number: int) -> Branch:
+    def condition(world: World) -> Expr:
+        return either(*[both(asked, rule.no) for _, asked, rule in world.checks[part.index, number]])
+
+    def visited(engine: Engine) -> bool:
+        return any(b.check == number for (i, _), found in engine.broken.items() if i == part.index for b in found)
+
+    return Branch(f"{part.variable} does not keep: {part.checks[number].text}", condition, visited)
+
+
+def make_tests(prover: Prover) -> tuple[list[TestInterview], list[str]]:
+    """Test interviews that together visit every branch that can be visited, and the branches that none visits.
+
+    Each interview is asked to take as many branches not yet visited as go together.
+    """
+    left = branches_of(prover.release)
+    tests: list[TestInterview] = []
+    missed: list[str] = []
+    while left and len(tests) < MOST_TESTS:
+        engine = _interview_through(prover, left)
+        visits = [branch for branch in left if branch.visited(engine)] if engine is not None else []
+        if engine is None or not visits:
+            missed.append(left.pop(0).words)
+            continue
+        left = [branch for branch in left if branch not in visits]
+        words = [branch.words for branch in visits]
+        tests.append(TestInterview(f"test {len(tests) + 1}", engine.packed_answers(), words, outcome_of(engine)))
+    return tests, missed + [branch.words for branch in left]
+
+
+def _interview_through(prover: Prover, left: list[Branch]) -> Engine | None:
+    """A valid interview through the first branch and as many others as go with it; None where there is none."""
+    searcher = prover.few
+    wanted = [*searcher.assumptions(), left[0].condition(searcher.world)]
+    if searcher.whole.check(*wanted) != z3.sat:
+        return None
+    model = searcher.whole.model()
+    misses = 0
+    for branch in left[1:]:
+        condition = branch.condition(searcher.world)
+        if z3.is_true(model.eval(condition, True)):
+            wanted.append(condition)
+            continue
+        if misses >= MOST_MISSES:
+            continue
+        if searcher.whole.check(*wanted, condition) == z3.sat:
+            wanted.append(condition)
+            model = searcher.whole.model()
+        else:
+            misses += 1
+    return _completed(prover, searcher.witness.answers(model), left[0])
+
+
+def _completed(prover: Prover, answers: dict[str, Any], branch: Branch) -> Engine | None:
+    searcher = prover.few
+    plain = searcher.witness.engine(answers)
+    if branch.visited(plain) and not any(b.strength == "must" for found in plain.broken.values() for b in found):
+        return plain
+    for attempt in range(6):
+        made = make_up(searcher.reading, random.Random(attempt), dict(searcher.witness.outside), answers)
+        if made.is_valid and branch.visited(made.engine) and not broken_checks(made.engine):
+            return made.engine
+    return None
+
+
+def outcome_of(engine: Engine) -> dict[str, Any]:
+    """What came of an interview, to be held against what comes of it in a later release."""
+    snapshot = engine.snapshot()
+    findings = [[path, code, check] for path, code, check in snapshot["findings"]]
+    return {"asked": snapshot["asked"], "derived": snapshot["derived"], "findings": findings}

@@ -1,0 +1,74 @@
+"""What a proof tells."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+Answers = dict[str, Any]
+
+
+@dataclass(frozen=True)
+class Reached:
+    """A question that can be asked, with the fewest answers that lead to it; `fewest` says that this was proved."""
+
+    variable: str
+    answers: Answers
+    fewest: bool
+
+
+@dataclass(frozen=True)
+class Told:
+    """A question with what was found out about it."""
+
+    variable: str
+    why: str
+
+
+@dataclass(frozen=True)
+class CheckTold:
+    """`verdict`: sound, never fails, never met, or undecided."""
+
+    variable: str
+    rule: str
+    verdict: str
+    why: str
+
+
+@dataclass(frozen=True)
+class Contradiction:
+    """Two hard checks that never hold together where both are asked."""
+
+    first: str
+    first_rule: str
+    second: str
+    second_rule: str
+
+
+@dataclass(frozen=True)
+class TestInterview:
+    """Answers in JSON form that keep all hard checks, the branches they visit, and what came of them."""
+
+    __test__ = False  # not a test of pytest
+
+    name: str
+    answers: dict[str, Any]
+    visits: list[str]
+    outcome: dict[str, Any]
+
+
+@dataclass
+class Proof:
+    reached: list[Reached] = field(default_factory=list)
+    unreachable: list[Told] = field(default_factory=list)
+    undecided: list[Told] = field(default_factory=list)
+    checks: list[CheckTold] = field(default_factory=list)
+    contradictions: list[Contradiction] = field(default_factory=list)
+    tests: list[TestInterview] = field(default_factory=list)
+    unvisited: list[str] = field(default_factory=list)
+
+    @property
+    def is_faulty(self) -> bool:
+        """Whether something was proved that has to be mended."""
+        verdicts = {check.verdict for check in self.checks}
+        return bool(self.unreachable or self.contradictions or "never met" in verdicts)

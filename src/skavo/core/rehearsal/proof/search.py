@@ -1,0 +1,311 @@
+"""Searching a release for interviews in which something holds: by the solver, and every find tried in the engine."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Any
+
+import z3
+
+from skavo.core.interview.engine import Engine
+from skavo.core.interview.paths import path_of
+from skavo.core.interview.release import PartSpec, Release
+from skavo.core.rehearsal.make_up import MadeUp, make_up
+from skavo.core.rehearsal.proof.results import Answers, CheckTold, Contradiction
+from skavo.core.rehearsal.proof.symbols import Expr, both, either
+from skavo.core.rehearsal.proof.witness import WitnessMaker, broken_checks
+from skavo.core.rehearsal.proof.world import World
+from skavo.core.rehearsal.reading import ReleaseReading
+from skavo.core.rules.evaluate import variables_in
+
+FEW_ROWS, MANY_ROWS = 2, 7
+REHEARSED = 25
+TIMEOUT_MS = 4_000
+MOST_CONE = 60
+Check = tuple[int, int]
+
+
+@dataclass(frozen=True)
+class Found:
+    """What came of a search: `verdict` is yes, no or undecided; `answers` a witness, `core` the checks in the way."""
+
+    verdict: str
+    answers: Answers = field(default_factory=dict)
+    core: tuple[Check, ...] = ()
+    why: str = ""
+
+
+@dataclass(frozen=True)
+class Search:
+    """What is looked for, for the solver and for the engine, and the parts that it rests on."""
+
+    condition: Callable[[World], Expr]
+    accept: Callable[[Engine], bool]
+    cone: set[int]
+
+
+class Searcher:
+    """A release with its solver. Each search is tried with a few rows, then with many, and every find in the engine."""
+
+    def __init__(self, release: Release, now: datetime, most_rows: int) -> None:
+        self.release = release
+        self.reading = ReleaseReading(release)
+        self.world = World(release, now, most_rows)
+        self.witness = WitnessMaker(self.reading, self.world)
+        self.keeps: dict[Check, Expr] = {}
+        self.whole, self.part = z3.Solver(), z3.Solver()
+        for solver in (self.whole, self.part):
+            solver.set("timeout", TIMEOUT_MS)
+            solver.add(*self.world.base)
+        self.whole.add(*self.world.needed)
+        for check, rows in self.world.checks.items():
+            if self._check(check).strength != "must":
+                continue
+            keep = z3.Bool(f"keep {check[0]} {check[1]}")
+            self.keeps[check] = keep
+            held = [z3.Implies(both(keep, asked), z3.Not(rule.no)) for _, asked, rule in rows]
+            self.whole.add(*held)
+            self.part.add(*held)
+
+    def _check(self, check: Check) -> Any:
+        return self.release.parts[check[0]].checks[check[1]]
+
+    def assumptions(self, without: Check | None = None) -> list[Expr]:
+        return [keep for check, keep in self.keeps.items() if check != without]
+
+    def core(self, solver: Any) -> tuple[Check, ...]:
+        """The hard checks that a search failed on."""
+        found = {c.get_id() for c in solver.unsat_core()}
+        return tuple(check for check, keep in self.keeps.items() if keep.get_id() in found)
+
+
+class Prover:
+    """Proves one release; `now` is the day that `today` stands for."""
+
+    def __init__(self, release: Release, now: datetime) -> None:
+        self.release, self.now = release, now
+        self.few = Searcher(release, now, FEW_ROWS)
+        self._many: Searcher | None = None
+        # Interviews that keep all hard checks; most of what is searched for happens in one of them.
+        self.sound = [made.engine for made in self._rehearsed() if made.is_valid]
+
+    def _rehearsed(self) -> Iterator[MadeUp]:
+        outside = self.few.witness.outside
+        return (make_up(self.few.reading, random.Random(n), dict(outside)) for n in range(REHEARSED))
+
+    @property
+    def many(self) -> Searcher:
+        if self._many is None:
+            self._many = Searcher(self.release, self.now, MANY_ROWS)
+        return self._many
+
+    def find(self, search: Search, without: Check | None = None) -> Found:
+        """Look for an interview that keeps all hard checks but `without`, and in which the search's condition holds."""
+        for engine in self.sound:
+            if search.accept(engine):
+                return Found("yes", dict(engine.answers))
+        found = self._find(self.few, search, without)
+        if found.verdict == "undecided" and found.why == _MORE_ROWS:
+            found = self._find(self.many, search, without)
+        return found
+
+    def _find(self, searcher: Searcher, search: Search, without: Check | None) -> Found:
+        wanted, keeps = search.condition(searcher.world), searcher.assumptions(without)
+        solver = searcher.whole
+        outcome = solver.check(*keeps, wanted, searcher.world.no_more_rows)
+        if outcome == z3.sat:
+            return self._confirmed(searcher, solver.model(), search)
+        if outcome == z3.unsat:
+            outcome = solver.check(*keeps, wanted)
+            if outcome == z3.unsat:
+                return Found("no", core=searcher.core(solver))
+            if outcome == z3.sat:
+                tried = self._confirmed(searcher, solver.model(), search)
+                return tried if tried.verdict == "yes" else Found("undecided", why=_MORE_ROWS)
+        return Found("undecided", why="the solver gave up: the rules are too hard for it")
+
+    def _confirmed(self, searcher: Searcher, model: Any, search: Search) -> Found:
+        for engine in self._tries(searcher, model, search):
+            if search.accept(engine):
+                return Found("yes", dict(engine.answers))
+        return Found("undecided", why="the solver’s answers did not lead there when they were tried")
+
+    def _tries(self, searcher: Searcher, model: Any, search: Search) -> Iterator[Engine]:
+        """A model as interviews: what the search rests on, all of it, and the rest made up."""
+        witness, language = searcher.witness, searcher.witness.language(model)
+        yield witness.engine(witness.answers(model, lambda index: index in search.cone), language)
+        engine = witness.engine(witness.answers(model), language)
+        yield engine
+        answers = dict(engine.answers)
+        # An answer that the solver could not follow may break a check that has nothing to do with the search.
+        for (index, row), broken in list(engine.broken.items()):
+            if any(b.strength == "must" for b in broken):
+                engine.answer(path_of(self.release, index, row), None)
+        yield engine
+        for attempt in range(5):
+            yield make_up(searcher.reading, random.Random(attempt), dict(witness.outside), answers).engine
+
+    # reach
+
+    def reach(self, part: PartSpec) -> Found:
+        """Whether an interview that keeps all hard checks asks a part."""
+
+        def condition(world: World) -> Expr:
+            return either(*[world.asked[part.index, row] for row in world.instances(part.rosters)])
+
+        return self.find(Search(condition, lambda engine: _leads(engine, part), self.cone(part)))
+
+    def shortest(self, part: PartSpec, found: Answers) -> tuple[Answers, bool]:
+        """The fewest answers that lead to a part, beginning with those found; and whether fewer are impossible."""
+        cone = self.cone(part)
+        answers = self._reduced(part, {p: a for p, a in found.items() if self._index(p) in cone})
+        if len(cone) > MOST_CONE:
+            return answers, not answers
+        searcher = self.few
+        given = [a.given for (index, _), a in searcher.world.answers.items() if index in cone]
+        condition = either(*[searcher.world.asked[part.index, r] for r in searcher.world.instances(part.rosters)])
+        while answers:
+            limit = z3.AtMost(*given, len(answers) - 1) if given else z3.BoolVal(False)
+            outcome = searcher.part.check(*searcher.assumptions(), condition, limit)
+            if outcome != z3.sat:
+                return answers, outcome == z3.unsat
+            fewer = searcher.witness.answers(searcher.part.model(), lambda index: index in cone)
+            fewer = self._reduced(part, fewer)
+            if not _leads(searcher.witness.engine(fewer), part) or len(fewer) >= len(answers):
+                return answers, False
+            answers = fewer
+        return answers, True
+
+    def _index(self, path: str) -> int:
+        return self.release.by_name.get(path.split("/")[-1], -1)
+
+    def _reduced(self, part: PartSpec, answers: Answers) -> Answers:
+        """What is left when every answer is dropped that the way there does not need."""
+        engine = self.few.witness.engine(answers)
+        for path, answer in reversed(answers.items()):
+            engine.answer(path, None)
+            if not _leads(engine, part):
+                engine.answer(path, answer)
+        return {path: engine.answers[path] for path in answers if path in engine.answers}
+
+    def cone(self, part: PartSpec, rests_on: Iterable[int] = ()) -> set[int]:
+        """The parts that decide whether `part` is asked, and `rests_on`, through everything they rest on themselves."""
+        found: set[int] = set(rests_on)
+        queue = [part.index, *found]
+        while queue:
+            here = self.release.parts[queue.pop()]
+            raw = here.raw
+            flow = [raw["asked_when"], raw["derived"], raw["default"], raw["repeat"]]
+            needs = set().union(*(variables_in(tree) for tree in flow if tree is not None))
+            if here.parent is not None:
+                needs.add(here.parent)
+            for index in needs - found:
+                found.add(index)
+                queue.append(index)
+        return found
+
+    # checks
+
+    def judge(self, check: Check) -> CheckTold:
+        """Whether a hard check can ever fail and ever be met."""
+        part = self.release.parts[check[0]]
+        text = part.checks[check[1]].text
+
+        def failing(world: World) -> Expr:
+            return either(*[both(asked, rule.no) for _, asked, rule in world.checks[check]])
+
+        def holding(world: World) -> Expr:
+            return either(*[both(asked, rule.yes) for _, asked, rule in world.checks[check]])
+
+        def fails(engine: Engine) -> bool:
+            return check in broken_checks(engine)
+
+        def holds(engine: Engine) -> bool:
+            rows = [row for row, asked in engine.asked[part.index].items() if asked]
+            return any(part.checks[check[1]].rule(engine, row) is True for row in rows) and not broken_checks(engine)
+
+        cone = self.cone(part, {part.index, *self.few.reading.rests_on[check]})
+        met = self.find(Search(holding, holds, cone))
+        if met.verdict == "no":
+            return CheckTold(part.variable, text, "never met", self._because(met.core, check, "it contradicts"))
+        fail = self.find(Search(failing, fails, cone), without=check)
+        if fail.verdict == "no":
+            why = self._because(fail.core, check, "it follows from")
+            return CheckTold(part.variable, text, "never fails", why)
+        undecided = next((f.why for f in (met, fail) if f.verdict == "undecided"), None)
+        if undecided is not None:
+            return CheckTold(part.variable, text, "undecided", self.reason(part, undecided))
+        return CheckTold(part.variable, text, "sound", "")
+
+    def _because(self, core: Iterable[Check], own: Check, words: str) -> str:
+        others = [c for c in core if c != own]
+        if not others:
+            return "its own limits, mask or list already decide it"
+        told = [f"{self.release.parts[i].variable}: {self.release.parts[i].checks[n].text}" for i, n in others]
+        return f"{words} {'; '.join(told)}"
+
+    def contradictions(self) -> list[Contradiction]:
+        """Pairs of hard checks on the same answers that never hold together where both are asked."""
+        checks = list(self.few.keeps)
+        found = []
+        for place, first in enumerate(checks):
+            for second in checks[place + 1 :]:
+                if self._share(first, second) and self._contradict(first, second):
+                    a, b = (self.release.parts[c[0]] for c in (first, second))
+                    rules = a.checks[first[1]].text, b.checks[second[1]].text
+                    found.append(Contradiction(a.variable, rules[0], b.variable, rules[1]))
+        return found
+
+    def _share(self, first: Check, second: Check) -> bool:
+        a, b = self.few.reading.rests_on[first], self.few.reading.rests_on[second]
+        return not a.isdisjoint(b)
+
+    def _contradict(self, first: Check, second: Check) -> bool:
+        world, solver = self.few.world, self.few.part
+        rows = [(a, b) for a in world.checks[first] for b in world.checks[second] if _same_rows(a[0], b[0])]
+        asked = either(*[both(a[1], b[1]) for a, b in rows])
+        hold = either(*[both(a[1], b[1], a[2].yes, b[2].yes) for a, b in rows])
+        if solver.check(hold) != z3.unsat or solver.check(asked) != z3.sat:
+            return False
+        # One of them alone must be able to hold, or it is never met by itself and told so there.
+        alone = [either(*[both(c[1], c[2].yes) for c in world.checks[check]]) for check in (first, second)]
+        return all(solver.check(one) == z3.sat for one in alone)
+
+    # words
+
+    def reason(self, part: PartSpec, why: str) -> str:
+        """Why something is undecided, with what the solver could not follow on the way there."""
+        doubts: set[str] = set(self.few.world.doubts.get(part.index, ()))
+        for index in self.cone(part):
+            doubts |= self.few.world.doubts.get(index, set())
+        return f"{why} ({'; '.join(sorted(doubts))})" if doubts else why
+
+    def why_unreachable(self, part: PartSpec, core: tuple[Check, ...], never: set[str]) -> str:
+        """Which rules keep a part from being asked; `never` are variables already known to be out of reach."""
+        if core:
+            told = [f"{self.release.parts[i].variable}: {self.release.parts[i].checks[n].text}" for i, n in core]
+            return f"the hard checks keep it from being asked: {'; '.join(told)}"
+        around: PartSpec | None = part
+        while around is not None:
+            if around.raw["asked_when_text"]:
+                names = [self.release.parts[i].variable for i in sorted(variables_in(around.raw["asked_when"]))]
+                lost = [name for name in names if name in never]
+                because = f" ({', '.join(lost)} can never be asked)" if lost else ""
+                return f"no answers make this come out yes: {around.raw['asked_when_text']}{because}"
+            around = self.release.parts[around.parent] if around.parent is not None else None
+        return "no answers lead to it"
+
+
+_MORE_ROWS = f"it may take more than {MANY_ROWS} rows of a roster"
+
+
+def _leads(engine: Engine, part: PartSpec) -> bool:
+    return any(engine.asked[part.index].values()) and not broken_checks(engine)
+
+
+def _same_rows(a: tuple[Any, ...], b: tuple[Any, ...]) -> bool:
+    shared = min(len(a), len(b))
+    return a[:shared] == b[:shared]

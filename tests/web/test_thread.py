@@ -76,7 +76,9 @@ def test_a_workbook_is_compared_before_it_replaces_anything(desk: Callable[[str]
     changed.parts = [p for p in changed.parts if p.variable != "remarks"]
     changed.parts[2].wording["en"] = "Shall we begin?"
     found = person.answer("POST", "/api/questionnaires/1/workbook", write_workbook(changed))
-    assert (found["added"], found["removed"], found["changed"], found["faults"]) == ([], ["remarks"], ["consent"], [])
+    changes = {(c["what"], c["variable"], c["effect"]) for c in found["comparison"]["changes"]}
+    assert changes == {("removed", "remarks", "none"), ("re-worded", "consent", "none")}
+    assert found["faults"] == []
     assert person.answer("GET", "/api/questionnaires/1")["script"]["parts"][-1]["variable"] == "remarks"
     assert found["script"]["parts"][2]["id"] == "p_consent"
 

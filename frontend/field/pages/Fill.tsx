@@ -7,6 +7,7 @@ import { directionOf, languageName } from '../../shared/interview/languages';
 import { Question } from '../../shared/interview/Question';
 import { textsIn } from '../../shared/interview/texts';
 import { db, type InterviewRow, type ParadataEvent, type ReleaseRow } from '../store/db';
+import { keepFile } from '../store/files';
 import { keepInterview, momentHere, openInterview } from '../store/interviews';
 import { useSync } from '../store/syncContext';
 import { timeOf } from '../ui/states';
@@ -141,6 +142,19 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
     else if (screen.previous !== null) await goTo(screen.previous);
   }, [face, goTo, screen.previous]);
 
+  /** The row goes, its answers are kept aside, and the interview goes on with what stands in its place. */
+  const removeRow = async (row: string) => {
+    const before = screen.previous;
+    await step(
+      async () => {
+        const way = await theEngine().call('removeRow', uuid, row);
+        const path = before !== null && way.includes(before) ? before : (way[0] ?? '');
+        return theEngine().call('show', uuid, path);
+      },
+      () => ({ kind: 'answered', path: row, at: momentHere() }),
+    );
+  };
+
   const leave = async () => {
     await step(() => Promise.resolve(null), () => ({ kind: 'left', path: screen.path, at: momentHere() }));
     void navigate('/');
@@ -184,11 +198,13 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
         {row.practice === 1 && <p className="practice">practice</p>}
         <Question
           screen={screen}
-          texts={{ yes: t('yes'), no: t('no'), keepAnyway: t('keepAnyway'), reason: t('reason'), keep: t('keep'), kept: t('kept') }}
+          t={t}
+          keepFile={(file, name) => keepFile(uuid, file, name)}
           showNeeded={tried}
           onAnswer={answer}
           onKeep={(check, reason) => void step(() => theEngine().call('keep', uuid, screen.path, check, reason), () => null)}
         />
+        {screen.removable_row !== null && <RemoveRow key={screen.removable_row} words={t('removeRow')} onRemove={() => void removeRow(screen.removable_row ?? '')} />}
         {special.length > 0 && (
           <div className="specials">
             {special.map((name) => (
@@ -212,6 +228,16 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
         <button type="button" className="next" onClick={() => void next()}>{screen.next === null ? t('finish') : t('next')} ›</button>
       </footer>
     </div>
+  );
+}
+
+/** Asks a second time, so that a slip of the finger removes nobody. */
+function RemoveRow({ words, onRemove }: { words: string; onRemove: () => void }) {
+  const [sure, setSure] = useState(false);
+  return (
+    <button type="button" className={sure ? 'remove-row sure' : 'remove-row'} onBlur={() => { setSure(false); }} onClick={() => { if (sure) onRemove(); else setSure(true); }}>
+      {sure ? `${words}?` : words}
+    </button>
   );
 }
 

@@ -55,14 +55,23 @@ export interface InterviewRow {
   number?: number;
 }
 
+/** A photo, a recording or another file of an interview, named by the hash of its content. */
+export interface FileRow {
+  hash: string;
+  interview: string;
+  content: Blob;
+}
+
 class FieldDatabase extends Dexie {
   device!: EntityTable<DeviceRow, 'id'>;
   releases!: EntityTable<ReleaseRow, 'hash'>;
   interviews!: EntityTable<InterviewRow, 'uuid'>;
+  files!: EntityTable<FileRow, 'hash'>;
 
   constructor() {
     super('skavo-field');
     this.version(1).stores({ device: 'id', releases: 'hash, newest', interviews: 'uuid, state, changedAt' });
+    this.version(2).stores({ files: 'hash, interview' });
   }
 }
 

@@ -42,7 +42,7 @@ export async function openInterview(interview: InterviewRow, release: ReleaseRow
     interview.uuid,
     release.hash,
     { answers: interview.answers, kept: interview.kept, language: interview.language },
-    { now: momentHere(), 'enumerator.name': device?.enumerator ?? '' },
+    { now: momentHere(), 'interview.started': interview.startedAt, 'interview.seed': interview.uuid, 'enumerator.name': device?.enumerator ?? '' },
   );
 }
 

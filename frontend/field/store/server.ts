@@ -1,8 +1,8 @@
 // The phone's side of the HTTP interface: pairing, what to hold, handing in.
 import { Problem, problemOf, unreachable, type Schemas } from '../../shared/api/client';
 
-async function call<T>(method: string, path: string, body: string | null, token: string): Promise<T> {
-  const headers: Record<string, string> = { 'Content-Type': 'application/json' };
+async function call<T>(method: string, path: string, body: string | Blob | null, token: string): Promise<T> {
+  const headers: Record<string, string> = { 'Content-Type': body instanceof Blob ? 'application/octet-stream' : 'application/json' };
   if (token !== '') headers.Authorization = `Bearer ${token}`;
   const response = await fetch(`/api/field${path}`, { method, body, headers, cache: 'no-store' }).catch(() => {
     throw unreachable();
@@ -27,5 +27,8 @@ export const fetchRelease = (token: string, hash: string) => call<ReleaseFile>('
 
 export const handIn = (token: string, uuid: string, raw: string) =>
   call<Schemas['ReceiptOut']>('PUT', `/interviews/${uuid}`, raw, token);
+
+export const handInFile = (token: string, hash: string, content: Blob) =>
+  call<Schemas['FileReceipt']>('PUT', `/files/${hash}`, content, token);
 
 export const isUnreachable = (error: unknown): boolean => error instanceof Problem && error.code === 'unreachable';

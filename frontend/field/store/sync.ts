@@ -1,7 +1,7 @@
 // Sending what is packed and fetching what is new. An interview leaves the phone only after the office has confirmed
 // it byte for byte; whatever goes wrong on the way leaves it where it is.
 import { Problem } from '../../shared/api/client';
-import { db, type InterviewRow } from './db';
+import { db, type FileRow, type InterviewRow } from './db';
 import * as server from './server';
 
 export interface SyncOutcome {
@@ -39,6 +39,8 @@ async function synchronise(): Promise<SyncOutcome> {
 async function handInOne(token: string, interview: InterviewRow): Promise<boolean> {
   if (interview.raw === undefined || interview.hash === undefined) return false;
   try {
+    // Files first: an interview at the office never refers to what is not there.
+    for (const file of await db.files.where('interview').equals(interview.uuid).toArray()) await handInFile(token, interview.raw, file);
     const receipt = await server.handIn(token, interview.uuid, interview.raw);
     if (receipt.hash !== interview.hash) throw new Problem('wrong_receipt', 'The office holds other bytes than these.', 0);
     await db.interviews.update(interview.uuid, {
@@ -57,6 +59,12 @@ async function handInOne(token: string, interview: InterviewRow): Promise<boolea
     await db.interviews.update(interview.uuid, { problem: error instanceof Error ? error.message : String(error) });
     return false;
   }
+}
+
+/** A file that no answer refers to any more, taken again or removed, stays on the phone no longer. */
+async function handInFile(token: string, raw: string, file: FileRow): Promise<void> {
+  if (raw.includes(file.hash)) await server.handInFile(token, file.hash, file.content);
+  await db.files.delete(file.hash);
 }
 
 async function refresh(token: string): Promise<void> {

@@ -14,6 +14,9 @@ export interface PackedInterview extends SavedInterview {
 
 export interface Outside {
   now: string;
+  'interview.started'?: string;
+  /** What the random orders of the interview follow from. */
+  'interview.seed'?: string;
   'enumerator.name': string;
 }
 
@@ -42,12 +45,21 @@ export interface Screen {
   around: Around[];
   wording: { text: string; filled: boolean }[];
   instruction: string;
-  codes: { code: string; label: string; exclusive: boolean }[];
+  read_aloud: boolean;
+  media: string[];
+  codes: { code: string; label: string; exclusive: boolean; media: string[] }[];
+  units: { unit: string; label: string }[];
+  /** Register units that may be picked. */
+  choices: { id: string; label: string }[];
+  reads_back: { path: string; shown: string; value: Json } | null;
   value: Json;
   special: string | null;
   special_allowed: string[];
   needed: boolean;
   mask: string;
+  most: number | null;
+  /** The row of a counted roster that this question stands in, if it may be removed. */
+  removable_row: string | null;
   findings: Finding[];
   place: number;
   of: number;
@@ -76,6 +88,7 @@ export interface Calls {
   way: { args: [session: string]; result: string[] };
   show: { args: [session: string, path: string]; result: Screen };
   answer: { args: [session: string, path: string, value: Json]; result: Screen };
+  removeRow: { args: [session: string, path: string]; result: string[] };
   keep: { args: [session: string, path: string, check: number, reason: string]; result: Screen };
   speak: { args: [session: string, language: string]; result: null };
   overview: { args: [session: string]; result: OverviewLine[] };

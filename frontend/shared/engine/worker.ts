@@ -8,6 +8,7 @@ interface Session {
   way(): string;
   show(path: string): string;
   answer(path: string, value: string): string;
+  remove_row(path: string): string;
   keep(path: string, check: number, reason: string): string;
   speak(language: string): void;
   overview(): string;
@@ -100,6 +101,8 @@ async function run({ call, args }: Request): Promise<unknown> {
       return read(session(name).answer(args[1] as string, JSON.stringify(args[2] as Json)));
     case 'keep':
       return read(session(name).keep(args[1] as string, args[2] as number, args[3] as string));
+    case 'removeRow':
+      return read(session(name).remove_row(args[1] as string));
     case 'speak':
       session(name).speak(args[1] as string);
       return null;

@@ -10,7 +10,7 @@ from skavo.formats.csv_files import write_csv_zip
 from skavo.formats.extract import ExtractOptions
 from skavo.formats.sav_files import write_sav_zip
 from skavo.formats.xlsx_files import write_xlsx
-from skavo.jobs.runner import Progress, Work
+from skavo.jobs.runner import Progress
 from skavo.store.database import Store
 from skavo.store.datasets import DataSets
 from skavo.store.files import keep_file
@@ -39,6 +39,3 @@ def write_extract(store: Store, data_sets: DataSets, order: dict[str, Any], prog
     digest = keep_file(store.files, content)
     rows = {name: table.frame.height for name, table in data.items()}
     return {"file": digest, "name": f"{name}.{ending}", "bytes": len(content), "rows": rows}
-
-
-WORKS: dict[str, Work] = {"extract": write_extract}

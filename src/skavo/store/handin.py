@@ -154,7 +154,13 @@ def loaded_release(release: Release) -> engine_release.Release:
 
 def run_engine(release: Release, document: InterviewDocument) -> Engine:
     """The engine over an interview, with what was known when it ended."""
-    outside = {"now": document.paradata.ended, "enumerator.name": document.paradata.enumerator}
+    paradata = document.paradata
+    outside = {
+        "now": paradata.ended,
+        "interview.started": paradata.started,
+        "interview.seed": document.uuid,
+        "enumerator.name": paradata.enumerator,
+    }
     return Engine(loaded_release(release), outside, document.answers, document.kept, document.language)
 
 

@@ -55,7 +55,10 @@ class Study(Base):
 
 
 class Questionnaire(Base):
-    """`script` is the draft; `version` counts its changes, so that two writers cannot overwrite each other."""
+    """`script` is the draft; `version` counts its changes, so that two writers cannot overwrite each other.
+
+    `tests` are its test interviews: {name, answers, visits, outcome}.
+    """
 
     __tablename__ = "questionnaire"
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -64,6 +67,7 @@ class Questionnaire(Base):
     script: Mapped[dict[str, Any]]
     version: Mapped[int] = mapped_column(default=1)
     changed_at: Mapped[datetime] = mapped_column(default=now)
+    tests: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")
     study: Mapped[Study] = relationship()
 
 

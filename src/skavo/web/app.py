@@ -14,8 +14,8 @@ from flask_wtf import CSRFProtect
 from flask_wtf.csrf import CSRFError
 
 from skavo import __version__
-from skavo.jobs.extracts import WORKS
 from skavo.jobs.runner import Jobs
+from skavo.jobs.works import WORKS
 from skavo.store.database import Store, open_store
 from skavo.store.datasets import DataSets
 from skavo.web import (
@@ -27,8 +27,11 @@ from skavo.web import (
     extracts,
     field,
     interviews,
+    jobs,
     problems,
     questionnaires,
+    rehearsals,
+    rules,
     sessions,
     studies,
 )
@@ -46,6 +49,7 @@ CONTENT_SECURITY_POLICY = "; ".join(
 )  # fmt: skip
 RESOURCES = (
     sessions, studies, questionnaires, field, device, interviews, checks, cleaning, combining, analysis, extracts,
+    jobs, rehearsals, rules,
 )  # fmt: skip
 MOST_BYTES = 110 * 1024 * 1024
 
@@ -82,9 +86,9 @@ def create_app(folder: Path, *, store: Store | None = None, limits: bool = True)
 
 def start_jobs(app: OpenAPI) -> Jobs:
     """Begin working on the queue in this process."""
-    jobs: Jobs = app.extensions["skavo_jobs"]
-    jobs.start()
-    return jobs
+    working: Jobs = app.extensions["skavo_jobs"]
+    working.start()
+    return working
 
 
 def _protect(app: OpenAPI) -> None:

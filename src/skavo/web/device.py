@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import secrets
 from datetime import datetime
 from typing import Any
@@ -11,6 +12,7 @@ from pydantic import BaseModel, Field
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from skavo.store.files import keep_file
 from skavo.store.handin import hand_in
 from skavo.store.models import Device, Event, PairingCode, Questionnaire, Release, Study, now
 from skavo.web.field import hash_of, plain_code
@@ -21,6 +23,7 @@ from skavo.web.shapes import Body
 
 api = Resource("device", "/field")
 MOST_BYTES = 5 * 1024 * 1024
+MOST_FILE_BYTES = 100 * 1024 * 1024
 
 
 class PairIn(Body):
@@ -66,6 +69,12 @@ class ReceiptOut(BaseModel):
 
 class ReleasePath(BaseModel):
     hash: str = Field(pattern="^[0-9a-f]{64}$")
+
+
+class FileReceipt(BaseModel):
+    """The hash of what is on disk."""
+
+    hash: str
 
 
 class HandInPath(BaseModel):
@@ -146,6 +155,19 @@ def release(path: ReleasePath) -> Response:
             raise not_found("release")
         compiled: dict[str, Any] = found.compiled
     return jsonify({"number": found.number, "questionnaire_id": found.questionnaire_id, "compiled": compiled})
+
+
+@api.route_for("put", "/files/<string:hash>", needs="device", returns=FileReceipt)
+def take_in_file(path: ReleasePath) -> FileReceipt:
+    """Keep a photo, a recording or another file that an interview refers to by its hash."""
+    content = request.get_data(cache=False)
+    if len(content) > MOST_FILE_BYTES:
+        raise Problem("file_too_large", f"The file is larger than {MOST_FILE_BYTES // 2**20} MB.")
+    with store().reading() as session:
+        _device(session)
+    if hashlib.sha256(content).hexdigest() != path.hash:
+        raise Problem("wrong_document", "The file changed on its way. It is sent again.")
+    return FileReceipt(hash=keep_file(store().files, content))
 
 
 @api.route_for("put", "/interviews/<string:uuid>", needs="device", returns=ReceiptOut)

@@ -2,23 +2,29 @@
 
 from __future__ import annotations
 
+import io
+import zipfile
 from dataclasses import asdict
 from datetime import datetime
-from typing import Any
+from typing import Any, Literal
 
 from flask import Response, request
 from pydantic import BaseModel, Field
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from skavo.core.interview.kinds import KINDS
+from skavo.core.interview.kinds import KINDS, UNNUMBERED
+from skavo.core.interview.release import Release as CompiledRelease
+from skavo.core.questionnaire.compare import Comparison, compare_scripts, keep_identities
 from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.findings import Finding
 from skavo.core.questionnaire.script import Script
+from skavo.core.rehearsal.proof.changed import judge_change
+from skavo.core.rehearsal.replay import replay
 from skavo.formats.workbook.read import read_workbook
 from skavo.formats.workbook.sheets import CellFault
-from skavo.formats.workbook.write import write_workbook
-from skavo.store.models import Event, Questionnaire, Release, now
+from skavo.formats.workbook.write import write_folder, write_workbook
+from skavo.store.models import Event, Interview, Questionnaire, Release, now
 from skavo.web.problems import Problem, not_found
 from skavo.web.routing import Resource, store, who
 from skavo.web.shapes import Body, QuestionnairePath, StudyPath
@@ -65,11 +71,16 @@ class QuestionnaireIn(Body):
 
 
 class KindOut(BaseModel):
+    """`type` is the rule type of an answer; `numbered` says that lines of this kind count as questions."""
+
     name: str
     glyph: str
+    type: str
     uses_codes: bool
     holds_parts: bool
     takes_answer: bool
+    derives: bool
+    numbered: bool
 
 
 class ReleaseIn(Body):
@@ -93,9 +104,21 @@ class WorkbookOut(BaseModel):
 
     script: Script
     faults: list[CellFault]
-    added: list[str]
-    removed: list[str]
-    changed: list[str]
+    comparison: Comparison
+
+
+class ComparisonQuery(BaseModel):
+    """`release` is the number of the one that the draft is held against; 0 the newest."""
+
+    release: int = 0
+
+
+class ComparisonOut(BaseModel):
+    """What has changed in the draft since a release, and what that means for the `interviews` made with it."""
+
+    release: int
+    interviews: int
+    comparison: Comparison
 
 
 def questionnaire_or_404(session: Session, questionnaire_id: int) -> Questionnaire:
@@ -126,7 +149,10 @@ def _compiled(session: Session, questionnaire: Questionnaire) -> dict[str, Any]:
 def kinds() -> list[KindOut]:
     """The kinds of part there are, in the order they are offered."""
     return [
-        KindOut(name=k.name, glyph=k.glyph, uses_codes=k.uses_codes, holds_parts=k.holds_parts, takes_answer=k.takes_answer)
+        KindOut(
+            name=k.name, glyph=k.glyph, type=k.type, uses_codes=k.uses_codes, holds_parts=k.holds_parts,
+            takes_answer=k.takes_answer, derives=k.derives, numbered=k.name not in UNNUMBERED,
+        )
         for k in KINDS.values()
     ]  # fmt: skip
 
@@ -180,14 +206,32 @@ def _same_version(questionnaire: Questionnaire, version: int) -> None:
         raise Problem("changed_meanwhile", message, {"version": questionnaire.version})
 
 
+class WorkbookQuery(BaseModel):
+    """`form` is xlsx, or csv for a zip of .csv files."""
+
+    form: Literal["xlsx", "csv"] = "xlsx"
+
+
 @api.route_for("get", "/questionnaires/<int:questionnaire_id>/workbook", needs="script.read")
-def take_out_workbook(path: QuestionnairePath) -> Response:
+def take_out_workbook(path: QuestionnairePath, query: WorkbookQuery) -> Response:
     with store().reading() as session:
         questionnaire = questionnaire_or_404(session, path.questionnaire_id)
         script = Script.model_validate(questionnaire.script)
-    headers = {"Content-Disposition": f'attachment; filename="{script.name}.xlsx"'}
-    mime = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-    return Response(write_workbook(script), mimetype=mime, headers=headers)
+    if query.form == "csv":
+        content, mime, ending = _zipped(write_folder(script)), "application/zip", "csv.zip"
+    else:
+        content, ending = write_workbook(script), "xlsx"
+        mime = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+    headers = {"Content-Disposition": f'attachment; filename="{script.name}.{ending}"'}
+    return Response(content, mimetype=mime, headers=headers)
+
+
+def _zipped(files: dict[str, bytes]) -> bytes:
+    packed = io.BytesIO()
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as out:
+        for name, content in files.items():
+            out.writestr(name, content)
+    return packed.getvalue()
 
 
 @api.route_for("post", "/questionnaires/<int:questionnaire_id>/workbook", needs="script.write", returns=WorkbookOut)
@@ -198,23 +242,28 @@ def read_in_workbook(path: QuestionnairePath) -> WorkbookOut:
         present = Script.model_validate(questionnaire_or_404(session, path.questionnaire_id).script)
     read = read_workbook("The workbook", content)
     script = read.script
-    _keep_identities(present, script)
+    keep_identities(present, script)
     placed = read.place(compile_script(script).findings)
-    before, after = ({p.variable or p.id: p for p in s.parts} for s in (present, script))
-    return WorkbookOut(
-        script=script,
-        faults=[*read.faults, *placed],
-        added=[v for v in after if v not in before],
-        removed=[v for v in before if v not in after],
-        changed=[v for v in after if v in before and after[v] != before[v]],
+    comparison = compare_scripts(present, script, judge_change)
+    return WorkbookOut(script=script, faults=[*read.faults, *placed], comparison=comparison)
+
+
+@api.route_for("get", "/questionnaires/<int:questionnaire_id>/comparison", needs="script.read", returns=ComparisonOut)
+def compare(path: QuestionnairePath, query: ComparisonQuery) -> ComparisonOut:
+    """The draft held against a release."""
+    with store().reading() as session:
+        questionnaire = questionnaire_or_404(session, path.questionnaire_id)
+        wanted = select(Release).where(Release.questionnaire_id == questionnaire.id)
+        if query.release:
+            wanted = wanted.where(Release.number == query.release)
+        release = session.scalars(wanted.order_by(Release.number.desc()).limit(1)).first()
+        if release is None:
+            raise not_found("release")
+        before, after = Script.model_validate(release.script), Script.model_validate(questionnaire.script)
+        collected = session.scalar(select(func.count()).where(Interview.release_id == release.id))
+    return ComparisonOut(
+        release=release.number, interviews=collected or 0, comparison=compare_scripts(before, after, judge_change)
     )
-
-
-def _keep_identities(present: Script, script: Script) -> None:
-    """A part with a known variable keeps its lasting identity, so that data already collected still fits."""
-    identities = {p.variable: p.id for p in present.parts if p.variable}
-    for part in script.parts:
-        part.id = identities.get(part.variable, part.id)
 
 
 @api.route_for("get", "/questionnaires/<int:questionnaire_id>/releases", needs="script.read", returns=list[ReleaseOut])
@@ -226,8 +275,6 @@ def releases(path: QuestionnairePath) -> list[ReleaseOut]:
 
 
 def _release_out(session: Session, release: Release) -> ReleaseOut:
-    from skavo.store.models import Interview
-
     interviews = session.scalar(select(func.count()).where(Interview.release_id == release.id))
     return ReleaseOut(
         id=release.id, number=release.number, hash=release.hash, remark=release.remark,
@@ -260,6 +307,10 @@ def make_release(path: QuestionnairePath, body: ReleaseIn) -> ReleaseOut:
         )  # fmt: skip
         session.add(release)
         session.flush()
-        detail = {"number": release.number, "title": questionnaire.title}
+        replayed = replay(CompiledRelease(compiled.release), questionnaire.tests)
+        changed = sum(1 for test in replayed if not test.is_unchanged)
+        detail = {
+            "number": release.number, "title": questionnaire.title, "tests": len(replayed), "tests_changed": changed,
+        }  # fmt: skip
         session.add(Event(study_id=questionnaire.study_id, kind="released", by=who(), detail=detail))
         return _release_out(session, release)

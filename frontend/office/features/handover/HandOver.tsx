@@ -29,7 +29,7 @@ export default function HandOver() {
   const [cleaned, setCleaned] = useState(true);
   const jobs = useQuery({
     queryKey: ['study', study.id, 'jobs'],
-    queryFn: () => ask(api.GET('/api/studies/{study_id}/jobs', { params: { path: { study_id: study.id } } })),
+    queryFn: () => ask(api.GET('/api/studies/{study_id}/jobs', { params: { path: { study_id: study.id }, query: { kind: 'extract' } } })),
     refetchInterval: (query) => (query.state.data?.some((j) => j.state === 'waiting' || j.state === 'running') === true ? 600 : false),
   });
   const refresh = () => queries.invalidateQueries({ queryKey: ['study', study.id, 'jobs'] });

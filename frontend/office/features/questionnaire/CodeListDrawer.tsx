@@ -13,7 +13,7 @@ interface Props {
   onNamed: (name: string) => void;
 }
 
-const emptyCode = (): Code => ({ code: '', label: {}, specify: false, exclusive: false, attributes: {} });
+const emptyCode = (): Code => ({ code: '', label: {}, specify: false, exclusive: false, media: [], attributes: {} });
 
 /** A code list: codes, labels in every language, attributes for filters. Rows pasted from a spreadsheet become codes. */
 export function CodeListDrawer({ name, script, findings, readOnly, onClose, onChange, onNamed }: Props) {

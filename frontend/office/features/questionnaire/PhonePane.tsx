@@ -5,9 +5,11 @@ import type { Json, SavedInterview, Screen } from '../../../shared/engine/types'
 import { directionOf } from '../../../shared/interview/languages';
 import { Question } from '../../../shared/interview/Question';
 import { textsIn } from '../../../shared/interview/texts';
+import { Why } from './Why';
 import type { Part } from './model';
 
 interface Props {
+  questionnaireId: number;
   release: Record<string, unknown> | null;
   releaseHash: string | null;
   language: string;
@@ -20,11 +22,12 @@ interface Props {
 
 const SESSION = 'preview';
 
-export function PhonePane({ release, releaseHash, language, part, condition, stale, onGo }: Props) {
+export function PhonePane({ questionnaireId, release, releaseHash, language, part, condition, stale, onGo }: Props) {
   const [screen, setScreen] = useState<Screen | null>(null);
   const [way, setWay] = useState<string[]>([]);
   const [problem, setProblem] = useState('');
   const [tried, setTried] = useState(false);
+  const [answers, setAnswers] = useState<SavedInterview['answers']>({});
   const saved = useRef<SavedInterview>({ answers: {}, kept: {}, language });
   const at = useRef<string | null>(null);
   const t = textsIn(language);
@@ -69,6 +72,7 @@ export function PhonePane({ release, releaseHash, language, part, condition, sta
   const act = async (work: () => Promise<Screen>) => {
     setScreen(await work());
     saved.current = await theEngine().call('saved', SESSION);
+    setAnswers(saved.current.answers);
     setWay(await theEngine().call('way', SESSION));
   };
   const go = (path: string | null) => {
@@ -83,6 +87,7 @@ export function PhonePane({ release, releaseHash, language, part, condition, sta
   };
   const clear = () => {
     saved.current = { answers: {}, kept: {}, language };
+    setAnswers({});
     at.current = null;
     void theEngine().call('open', SESSION, 'draft', saved.current, { now: new Date().toISOString(), 'enumerator.name': '' }).then((paths) => {
       setWay(paths);
@@ -100,7 +105,7 @@ export function PhonePane({ release, releaseHash, language, part, condition, sta
               <p className="phone-place">{screen.around.map((a) => (a.kind === 'roster' ? t('person', { row: a.row ?? 0, rows: a.rows ?? 0 }) : a.title)).join(' · ')}</p>
               <Question
                 screen={screen}
-                texts={{ yes: t('yes'), no: t('no'), keepAnyway: t('keepAnyway'), reason: t('reason'), keep: t('keep'), kept: t('kept') }}
+                t={t}
                 showNeeded={tried}
                 onAnswer={(value: Json) => void act(() => theEngine().call('answer', SESSION, screen.path, value))}
                 onKeep={(check, reason) => void act(() => theEngine().call('keep', SESSION, screen.path, check, reason))}
@@ -122,6 +127,7 @@ export function PhonePane({ release, releaseHash, language, part, condition, sta
           <>{own === undefined ? 'Not asked with the answers so far: asked when ' : 'Asked because '}<code>{condition}</code>.</>
         )}
       </p>
+      {part !== undefined && screen !== null && condition !== '' && <Why questionnaireId={questionnaireId} partId={part.id} text={condition} answers={answers} />}
     </div>
   );
 }

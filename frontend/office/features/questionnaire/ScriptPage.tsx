@@ -9,14 +9,18 @@ import { timeOf } from '../../ui/moments';
 import { Empty, Loaded } from '../../ui/states';
 import { useMay } from '../session/session';
 import { CodeListDrawer } from './CodeListDrawer';
+import { ComparisonDrawer } from './Comparison';
 import { DetailsPane } from './DetailsPane';
 import { FindingsPane } from './FindingsPane';
 import { FlowPane } from './FlowPane';
 import { KindPicker } from './KindPicker';
 import { PhonePane } from './PhonePane';
+import { RehearsalDrawer } from './RehearsalDrawer';
 import { ReleaseDialog } from './ReleaseDialog';
+import { RuleHelp } from './RuleHelp';
 import { ScriptSheet } from './ScriptSheet';
 import { Shortcuts } from './Shortcuts';
+import { UnitListDrawer } from './UnitListDrawer';
 import { WorkbookDialog } from './WorkbookDialog';
 import { addBelow, conditionOf, numbersOf, type Kind, type Script } from './model';
 import { useScript, type ScriptEditor } from './useScript';
@@ -80,8 +84,9 @@ function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[] }) {
   const activeId = params.get('part');
   const [openField, setOpenField] = useState<string | null>(null);
   const [list, setList] = useState<string | null>(null);
+  const [units, setUnits] = useState<string | null>(null);
   const [picking, setPicking] = useState<string | null>(null);
-  const [dialog, setDialog] = useState<'release' | 'workbook' | 'shortcuts' | null>(null);
+  const [dialog, setDialog] = useState<'release' | 'workbook' | 'shortcuts' | 'rehearsal' | 'comparison' | 'help' | null>(null);
   const [shown, setShown] = useState(() => script.languages.slice(0, MOST_COLUMNS));
   const languages = script.languages.filter((tag) => shown.includes(tag));
 
@@ -127,7 +132,22 @@ function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[] }) {
     edit({ ...script, code_lists: [...script.code_lists, { name: free, codes: [] }], parts: script.parts.map((p) => (p.id === part?.id ? { ...p, code_list: free } : p)) });
     setList(free);
   };
+  const newUnits = (name: string) => {
+    if (name !== '') {
+      setUnits(name);
+      return;
+    }
+    let free = `${part === undefined || part.variable === '' ? 'quantity' : part.variable}_unit`;
+    for (let n = 2; script.unit_lists.some((l) => l.name === free); n += 1) free = `${free.replace(/_\d+$/, '')}_${String(n)}`;
+    const made = { name: free, units: [{ unit: 'kg', dimension: 'mass', factor: '1', label: {} }] };
+    edit({ ...script, unit_lists: [...script.unit_lists, made], parts: script.parts.map((p) => (p.id === part?.id ? { ...p, unit: free } : p)) });
+    setUnits(free);
+  };
   const next = (draft.newest_release ?? 0) + 1;
+  const goToVariable = (variable: string) => {
+    const found = script.parts.find((p) => p.variable === variable.replace(/_other$/, '') || p.variable === variable);
+    if (found) activate(found.id);
+  };
 
   return (
     <div className="script-page">
@@ -141,13 +161,18 @@ function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[] }) {
             trigger={['click']}
             menu={{
               items: [
-                { key: 'out', label: <a href={`/api/questionnaires/${String(draft.id)}/workbook`} download>Take out as a workbook</a> },
+                ...(draft.newest_release == null ? [] : [{ key: 'compare', label: `Compare with release ${String(draft.newest_release)} …`, onClick: () => { setDialog('comparison'); } }]),
+                { key: 'help', label: 'The rule language …', onClick: () => { setDialog('help'); } },
+                { type: 'divider' as const },
+                { key: 'out', label: <a href={`/api/questionnaires/${String(draft.id)}/workbook`} download>Take out as a workbook (.xlsx)</a> },
+                { key: 'out-csv', label: <a href={`/api/questionnaires/${String(draft.id)}/workbook?form=csv`} download>Take out as .csv files</a> },
                 ...(readOnly ? [] : [{ key: 'in', label: 'Bring in a workbook …', onClick: () => { setDialog('workbook'); } }]),
               ],
             }}
           >
             <Button aria-label="More">⋯</Button>
           </Dropdown>
+          {!readOnly && script.parts.length > 0 && <Button onClick={() => { setDialog('rehearsal'); }}>Rehearse</Button>}
           {may('release.make') && <Button type="primary" disabled={editor.sameAsNewest} onClick={() => { setDialog('release'); }}>Release {next} …</Button>}
         </div>
         <SaveNotice editor={editor} />
@@ -186,6 +211,7 @@ function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[] }) {
         />
         {pane === 'details' && (part ? (
           <DetailsPane
+            questionnaireId={draft.id}
             part={part}
             script={script}
             kinds={kinds}
@@ -195,11 +221,12 @@ function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[] }) {
             openField={openField}
             onChange={(what, changed) => { edit({ ...script, parts: script.parts.map((p) => (p.id === changed.id ? changed : p)) }, `${changed.id}.${what}`); }}
             onEditList={newList}
+            onEditUnits={newUnits}
           />
         ) : <div className="pane-body"><p className="muted">Choose a line to see its rules, checks and codes.</p></div>)}
-        {pane === 'phone' && <PhonePane release={editor.release} releaseHash={editor.releaseHash} language={languages[0] ?? 'en'} part={part} condition={conditionOf(script.parts, part)} stale={errors > 0} onGo={(variable) => { const found = script.parts.find((p) => p.variable === variable); if (found) activate(found.id); }} />}
+        {pane === 'phone' && <PhonePane questionnaireId={draft.id} release={editor.release} releaseHash={editor.releaseHash} language={languages[0] ?? 'en'} part={part} condition={conditionOf(script.parts, part)} stale={errors > 0} onGo={(variable) => { const found = script.parts.find((p) => p.variable === variable); if (found) activate(found.id); }} />}
         {pane === 'flow' && <FlowPane script={script} part={part} onGo={activate} />}
-        {pane === 'findings' && <FindingsPane findings={editor.findings} script={script} onGo={openRule} onOpenList={setList} />}
+        {pane === 'findings' && <FindingsPane findings={editor.findings} script={script} onGo={openRule} onOpenList={setList} onOpenUnits={setUnits} />}
       </aside>
       <ScriptStatus editor={editor} errors={errors} doubts={doubts} onFindings={() => { go({ pane: 'findings' }); }} onShortcuts={() => { setDialog('shortcuts'); }} />
       {picking !== null && (
@@ -213,6 +240,10 @@ function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[] }) {
       {list !== null && <CodeListDrawer name={list} script={script} findings={editor.findings} readOnly={readOnly} onClose={() => { setList(null); }} onChange={edit} onNamed={setList} />}
       {dialog === 'release' && <ReleaseDialog draft={draft} version={editor.version} waiting={editor.save !== 'saved'} number={next} errors={editor.findings.filter((f) => f.severity === 'error')} script={script} onReleased={editor.released} onClose={() => { setDialog(null); }} onGo={(id, field) => { setDialog(null); openRule(id, field); }} />}
       {dialog === 'workbook' && <WorkbookDialog questionnaireId={draft.id} onClose={() => { setDialog(null); }} onTake={(taken) => { edit(taken); setDialog(null); }} />}
+      {units !== null && <UnitListDrawer name={units} script={script} findings={editor.findings} readOnly={readOnly} onClose={() => { setUnits(null); }} onChange={edit} onNamed={setUnits} />}
+      {dialog === 'rehearsal' && <RehearsalDrawer questionnaireId={draft.id} studyId={draft.study_id} waiting={editor.save !== 'saved'} errors={errors} onClose={() => { setDialog(null); }} onGo={goToVariable} />}
+      {dialog === 'comparison' && <ComparisonDrawer questionnaireId={draft.id} onClose={() => { setDialog(null); }} onGo={(id, field) => { setDialog(null); openRule(id, field); }} />}
+      {dialog === 'help' && <RuleHelp onClose={() => { setDialog(null); }} />}
       {dialog === 'shortcuts' && <Shortcuts onClose={() => { setDialog(null); }} />}
     </div>
   );

@@ -2,6 +2,7 @@ import { Alert, Modal, Upload } from 'antd';
 import { useState } from 'react';
 import { sendFile, type Schemas } from '../../../shared/api/client';
 import { messageOf } from '../../ui/states';
+import { ChangeList } from './Comparison';
 import type { Script } from './model';
 
 interface Props {
@@ -28,15 +29,13 @@ export function WorkbookDialog({ questionnaireId, onClose, onTake }: Props) {
   const errors = found?.faults.filter((f) => f.severity === 'error').length ?? 0;
   return (
     <Modal open width={720} title="Bring in a workbook" okText="Replace the script by it" okButtonProps={{ disabled: !found }} onCancel={onClose} onOk={() => { if (found) onTake(found.script); }}>
-      <Upload.Dragger accept=".xlsx" showUploadList={false} beforeUpload={(file) => { void read(file); return false; }} disabled={busy}>
-        <p>{busy ? 'Reading …' : 'Drop the .xlsx file here, or choose it'}</p>
+      <Upload.Dragger accept=".xlsx,.zip" showUploadList={false} beforeUpload={(file) => { void read(file); return false; }} disabled={busy}>
+        <p>{busy ? 'Reading …' : 'Drop the .xlsx file or a zip of .csv files here, or choose it'}</p>
       </Upload.Dragger>
       {problem !== '' && <Alert type="error" showIcon title={problem} style={{ marginTop: 12 }} />}
       {found && (
         <>
-          <p style={{ marginTop: 12 }}>
-            <b>{found.script.parts.length} lines.</b> New: {found.added.join(', ') || 'none'}. Gone: {found.removed.join(', ') || 'none'}. Changed: {found.changed.join(', ') || 'none'}.
-          </p>
+          <p style={{ marginTop: 12 }}><b>{found.script.parts.length} lines</b>, {found.comparison.changes.length} {found.comparison.changes.length === 1 ? 'change' : 'changes'} against the present script.</p>
           {found.faults.length > 0 && (
             <>
               <p>{errors} errors and {found.faults.length - errors} doubts. They can be mended here or in the file.</p>
@@ -49,6 +48,7 @@ export function WorkbookDialog({ questionnaireId, onClose, onTake }: Props) {
               </div>
             </>
           )}
+          <div className="faults"><ChangeList comparison={found.comparison} /></div>
         </>
       )}
     </Modal>

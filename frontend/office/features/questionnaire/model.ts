@@ -7,10 +7,14 @@ export type CodeList = Schemas['CodeList'];
 export type Code = Schemas['Code'];
 export type Finding = Schemas['Finding'];
 export type Kind = Schemas['KindOut'];
+export type UnitList = Schemas['UnitList'];
+
+/** Units that need no list of their own. */
+export const STANDARD_UNITS = ['kg', 'g', 't', 'l', 'ml', 'm3', 'm', 'mm', 'cm', 'km', 'm2', 'ha', 'km2'];
 
 export const MOST_LEVELS = 12;
-const CONTAINERS = new Set(['section', 'roster']);
-const NUMBERED_NOT = new Set(['section', 'roster', 'statement', 'derived value']);
+const CONTAINERS = new Set(['section', 'roster', 'grid']);
+const NUMBERED_NOT = new Set(['section', 'roster', 'grid', 'statement', 'derived value', 'carried value']);
 
 export const holdsParts = (part: Part): boolean => CONTAINERS.has(part.kind);
 
@@ -33,9 +37,15 @@ export function newPart(level: number, kind = 'text'): Part {
     answer_needed: '',
     special_answers: [],
     mask: '',
+    unit: '',
     least: null,
     most: null,
+    reads_back: '',
+    register_name: '',
     sensitive: false,
+    read_aloud: true,
+    order: '',
+    media: [],
     remark: '',
   };
 }
@@ -131,11 +141,14 @@ export function rulesOf(part: Part): RuleLine[] {
 
 export function answerWords(part: Part, script: Script): string {
   if (part.mask !== '') return part.mask;
+  if (part.unit !== '') return `${part.kind} · ${part.unit}`;
+  if (part.reads_back !== '') return `${part.kind} · ${part.reads_back}`;
+  if (part.register_name !== '') return `${part.kind} · ${part.register_name}`;
   if (part.code_list === '') return part.kind;
   const list = script.code_lists.find((l) => l.name === part.code_list);
   const specify = list?.codes.some((c) => c.specify) === true;
   const count = (list?.codes.length ?? 0) - (specify ? 1 : 0);
-  const many = part.kind === 'multiple answer' ? '☑ ' : '';
+  const many = part.kind === 'multiple answer' ? '☑ ' : part.kind === 'ranking' ? '⇅ ' : part.kind === 'grid' ? '▦ ' : '';
   return `${many}${part.code_list} · ${String(count)}${specify ? ' + other' : ''}`;
 }
 

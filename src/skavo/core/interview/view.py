@@ -11,6 +11,7 @@ from skavo.core.interview.messages import message, word
 from skavo.core.interview.order import shuffled_codes
 from skavo.core.interview.paths import find_part, path_of
 from skavo.core.interview.release import PartSpec
+from skavo.core.interview.rows import lowered_count
 from skavo.core.interview.shown import show_value
 from skavo.core.rules.evaluate import Row, bind
 
@@ -104,6 +105,7 @@ def show_step(engine: Engine, path: str) -> dict[str, Any]:
         "needed": part.kind.takes_answer and engine.is_needed(part, row),
         "mask": raw["mask"],
         "most": raw["most"],
+        "removable_row": _removable_row(engine, part, row),
         "findings": [describe_finding(engine, (index, row), b) for b in engine.broken.get((index, row), [])],
     }
 
@@ -150,6 +152,21 @@ def _reads_back(engine: Engine, part: PartSpec, row: Row) -> dict[str, Any] | No
         "shown": show_value(engine, source.raw, value),
         "value": write_answer(value),
     }
+
+
+def _removable_row(engine: Engine, part: PartSpec, row: Row) -> str | None:
+    """The row that may be removed from this screen: told at the first question of a counted row."""
+    if not part.rosters:
+        return None
+    roster, outer = engine.release.parts[part.rosters[-1]], row[:-1]
+    first = next((i for i in range(roster.index + 1, roster.end) if _is_screen(engine.release.parts[i])), None)
+    if first != part.index or roster.repeat is None:
+        return None
+    rows = engine.rows[roster.index].get(outer, [])
+    counted = lowered_count(roster, outer, engine.values) is not None
+    if counted or (roster.repeat[0] == "while" and len(rows) > 1):
+        return f"{path_of(engine.release, roster.index, outer)}/{row[-1]}"
+    return None
 
 
 def _text_in(engine: Engine, texts: dict[str, str]) -> str:

@@ -129,8 +129,14 @@ def symbols_of(script: Script, entries: list[Entry]) -> dict[str, Symbol]:
     return symbols
 
 
-def base_scope(script: Script, entries: list[Entry], symbols: dict[str, Symbol], known: Known = NOTHING_KNOWN) -> Scope:
-    """The scope of a rule that stands outside all rosters and sees everything."""
+def base_scope(
+    script: Script,
+    entries: list[Entry],
+    symbols: dict[str, Symbol],
+    known: Known = NOTHING_KNOWN,
+    filtered: str | None = None,
+) -> Scope:
+    """The scope of a rule that stands outside all rosters and sees everything; `filtered` is a code filter's list."""
     lists = {entry.name: entry for entry in reversed(script.code_lists)}
     codes = {name: [c.code for c in entry.codes] for name, entry in lists.items()}
     attributes = {name: sorted({key for c in entry.codes for key in c.attributes}) for name, entry in lists.items()}
@@ -143,4 +149,5 @@ def base_scope(script: Script, entries: list[Entry], symbols: dict[str, Symbol],
         units=unit_book(units),
         registers=known.registers,
         visited=known.visited,
+        filtered_list=filtered,
     )

@@ -25,8 +25,7 @@ class Function:
     """`parameters` are type names; the last one repeats if `variadic`.
 
     The type *amount* is a number or a quantity, and a result *amount* is what the first value was. `dimension` is that
-    of a resulting number; `for_path` names the function that takes its place where a path is given; `example` is a
-    rule of the demonstration questionnaire of the help.
+    of a resulting number; `for_path` names the function that takes its place where a path is given.
     """
 
     name: str

@@ -1,0 +1,42 @@
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
+import { api, ask, type Schemas } from '../../../shared/api/client';
+
+export type Explanation = Schemas['Explanation'];
+
+interface Props {
+  questionnaireId: number;
+  partId: string;
+  text: string;
+  faulty: boolean;
+  filtered?: boolean;
+}
+
+/** What a rule says, in plain words, once it is free of faults. */
+export function RuleWords({ questionnaireId, partId, text, faulty, filtered = false }: Props) {
+  const settled = useSettled(text.trim());
+  const explained = useQuery({
+    queryKey: ['explanation', questionnaireId, partId, settled, filtered],
+    queryFn: () => explain(questionnaireId, { part_id: partId, text: settled, list_filtered: filtered }),
+    enabled: settled !== '' && !faulty && !PLAIN.has(settled),
+    retry: false,
+    placeholderData: (before) => before,
+  });
+  if (settled === '' || faulty || PLAIN.has(settled) || explained.data === undefined) return null;
+  return <p className="rule-words">{explained.data.words}</p>;
+}
+
+/** Fields may hold yes, no or a code where a rule could stand: nothing needs to be said of those. */
+const PLAIN = new Set(['yes', 'no']);
+
+export const explain = (questionnaireId: number, rule: Pick<Schemas['ExplainIn'], 'part_id' | 'text'> & Partial<Schemas['ExplainIn']>) =>
+  ask(api.POST('/api/questionnaires/{questionnaire_id}/explanations', { params: { path: { questionnaire_id: questionnaireId } }, body: { list_filtered: false, answers: null, row: [], ...rule } }));
+
+function useSettled(text: string): string {
+  const [settled, setSettled] = useState(text);
+  useEffect(() => {
+    const timer = setTimeout(() => { setSettled(text); }, 700);
+    return () => { clearTimeout(timer); };
+  }, [text]);
+  return settled;
+}

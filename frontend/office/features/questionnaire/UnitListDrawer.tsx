@@ -1,0 +1,56 @@
+import { Button, Drawer, Input } from 'antd';
+import { languageName } from '../../../shared/interview/languages';
+import type { Finding, Script, UnitList } from './model';
+
+interface Props {
+  name: string;
+  script: Script;
+  findings: Finding[];
+  readOnly: boolean;
+  onChange: (script: Script) => void;
+  onNamed: (name: string) => void;
+  onClose: () => void;
+}
+
+/** The units that a quantity may be answered in, and how much each of them is. */
+export function UnitListDrawer({ name, script, findings, readOnly, onChange, onNamed, onClose }: Props) {
+  const list = script.unit_lists.find((l) => l.name === name);
+  if (!list) return null;
+  const put = (changed: UnitList, before = name) => {
+    onChange({
+      ...script,
+      unit_lists: script.unit_lists.map((l) => (l.name === before ? changed : l)),
+      parts: script.parts.map((p) => (p.unit === before ? { ...p, unit: changed.name } : p)),
+    });
+  };
+  const putUnit = (index: number, changed: Partial<UnitList['units'][number]>) => {
+    put({ ...list, units: list.units.map((u, i) => (i === index ? { ...u, ...changed } : u)) });
+  };
+  const dimension = list.units[0]?.dimension ?? '';
+  return (
+    <Drawer open size={720} title="Unit list" onClose={onClose}>
+      <div className="row order-line">
+        <label>Name <Input className="mono" aria-label="Name of the unit list" disabled={readOnly} value={list.name} onChange={(event) => { put({ ...list, name: event.target.value }); onNamed(event.target.value); }} /></label>
+        <label>Measures <Input aria-label="Dimension" placeholder="mass, volume, length, area …" disabled={readOnly} value={dimension} onChange={(event) => { put({ ...list, units: list.units.map((u) => ({ ...u, dimension: event.target.value })) }); }} /></label>
+      </div>
+      {findings.filter((f) => f.unit_list === list.name).map((f) => <p key={f.code + f.message} className="rule-note" role="status">{f.message} <b>{f.mend}</b></p>)}
+      <table className="plain-table edit">
+        <thead><tr><th>Unit</th><th>Factor</th>{script.languages.map((tag) => <th key={tag}>{languageName(tag)}</th>)}<th /></tr></thead>
+        <tbody>
+          {list.units.map((unit, i) => (
+            <tr key={i}>
+              <td><Input size="small" className="mono" aria-label={`Unit ${String(i + 1)}`} disabled={readOnly} value={unit.unit} onChange={(event) => { putUnit(i, { unit: event.target.value }); }} /></td>
+              <td><Input size="small" className="mono" aria-label={`Factor ${String(i + 1)}`} disabled={readOnly} value={unit.factor} onChange={(event) => { putUnit(i, { factor: event.target.value }); }} /></td>
+              {script.languages.map((tag) => (
+                <td key={tag}><Input size="small" aria-label={`Label ${String(i + 1)}, ${languageName(tag)}`} disabled={readOnly} value={unit.label[tag] ?? ''} onChange={(event) => { putUnit(i, { label: { ...unit.label, [tag]: event.target.value } }); }} /></td>
+              ))}
+              <td><Button size="small" type="text" aria-label={`Remove unit ${String(i + 1)}`} disabled={readOnly} onClick={() => { put({ ...list, units: list.units.filter((_, j) => j !== i) }); }}>×</Button></td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {!readOnly && <Button size="small" onClick={() => { put({ ...list, units: [...list.units, { unit: '', dimension, factor: list.units.length === 0 ? '1' : '', label: {} }] }); }}>Add a unit</Button>}
+      <p className="muted small">One unit has the factor 1: sizes are compared in it. A factor may be a rule, as a sack differs from ward to ward: <code>if ward is harbour then 40 else 50</code>.</p>
+    </Drawer>
+  );
+}

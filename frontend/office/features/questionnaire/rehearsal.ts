@@ -1,0 +1,28 @@
+// The results of the jobs that rehearse and prove, as the server writes them.
+
+export interface Rehearsal {
+  wanted: number;
+  made: number;
+  seed: number;
+  minutes: { median: number; tenth: number; ninetieth: number } | null;
+  assumption: string;
+  never_asked: string[];
+  reach: { variable: string; kind: string; asked: number; answered: number }[];
+  rules: { variable: string; field: string; rule: string; yes: number; no: number; unknown: number; tried: number }[];
+  unmet: { variable: string; rule: string; interviews: number; tries: number }[];
+}
+
+export interface Proof {
+  reached: { variable: string; answers: Record<string, unknown>; fewest: boolean }[];
+  unreachable: { variable: string; why: string }[];
+  undecided: { variable: string; why: string }[];
+  checks: { variable: string; rule: string; verdict: string; why: string }[];
+  contradictions: { first: string; first_rule: string; second: string; second_rule: string }[];
+  tests: { name: string; answers: Record<string, unknown>; visits: string[] }[];
+  unvisited: string[];
+}
+
+type Result = Record<string, unknown> | null | undefined;
+
+export const isRehearsal = (result: Result): result is Result & Rehearsal => result != null && 'reach' in result && 'unmet' in result;
+export const isProof = (result: Result): result is Result & Proof => result != null && 'reached' in result && 'contradictions' in result;

@@ -1,0 +1,24 @@
+// What every kind of answer is given.
+import type { Json, Screen } from '../../engine/types';
+import type { InterviewText } from '../texts';
+
+/** A file as an answer refers to it. */
+export interface FileReference {
+  [key: string]: Json;
+  file: string;
+  name: string;
+  type: string;
+  bytes: number;
+}
+
+export interface AnswerProps {
+  screen: Screen;
+  t: (key: InterviewText, values?: Record<string, string | number>) => string;
+  labelledBy: string;
+  invalid: boolean;
+  onAnswer: (value: Json) => void;
+  /** Keep a file until the interview is handed in; where there is none, only its reference is made. */
+  keepFile?: (file: Blob, name: string) => Promise<FileReference>;
+}
+
+export const field = (value: Json, name: string): Json => (typeof value === 'object' && value !== null && !Array.isArray(value) ? (value[name] ?? null) : null);

@@ -1,0 +1,55 @@
+"""The jobs that rehearse and prove a questionnaire."""
+
+from __future__ import annotations
+
+import io
+import zipfile
+from dataclasses import asdict
+from datetime import UTC, datetime
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from typing import Any
+
+from skavo.core.errors import SkavoError
+from skavo.core.interview.release import Release
+from skavo.core.questionnaire.compile import compile_script
+from skavo.core.questionnaire.script import Script
+from skavo.core.rehearsal.proof.prove import prove
+from skavo.core.rehearsal.rehearse import rehearse
+from skavo.formats.rehearsal_files import summary, write_rehearsal
+from skavo.jobs.runner import Progress
+from skavo.store.database import Store
+from skavo.store.datasets import DataSets
+from skavo.store.files import keep_file
+from skavo.store.models import Questionnaire
+
+
+def rehearse_draft(store: Store, _data_sets: DataSets, order: dict[str, Any], progress: Progress) -> dict[str, Any]:
+    """`order` is {questionnaire_id, interviews, seed}; the result is the summary, and a zip with all files."""
+    name, release = _draft(store, order["questionnaire_id"])
+    made = rehearse(release, order["interviews"], order["seed"], progress=lambda f, words: progress.say(0.9 * f, words))
+    progress.say(0.9, "Writing the files")
+    packed = io.BytesIO()
+    with TemporaryDirectory() as folder, zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as out:
+        for file in write_rehearsal(made, Path(folder)):
+            out.write(file, file.relative_to(folder))
+    digest = keep_file(store.files, packed.getvalue())
+    return {**summary(made), "file": digest, "name": f"{name}-rehearsal.zip"}
+
+
+def prove_draft(store: Store, _data_sets: DataSets, order: dict[str, Any], progress: Progress) -> dict[str, Any]:
+    """`order` is {questionnaire_id}; the result is the proof. Its test interviews are kept with the questionnaire."""
+    _, release = _draft(store, order["questionnaire_id"])
+    proof = asdict(prove(release, datetime.now(UTC), progress.say))
+    with store.session() as session:
+        session.get_one(Questionnaire, order["questionnaire_id"]).tests = proof["tests"]
+    return proof
+
+
+def _draft(store: Store, questionnaire_id: int) -> tuple[str, Release]:
+    with store.reading() as session:
+        script = Script.model_validate(session.get_one(Questionnaire, questionnaire_id).script)
+    compiled = compile_script(script)
+    if compiled.release is None:
+        raise SkavoError("has_errors", f"The script has {len(compiled.errors)} errors. Mend them first.")
+    return script.name, Release(compiled.release)

@@ -71,6 +71,8 @@ def create_app(folder: Path, *, store: Store | None = None, limits: bool = True)
         RATELIMIT_ENABLED=limits,
         OPEN_PAGES=OPEN_PAGES,
     )
+    # The order of answers is that of asking; it is kept on the way to the screen.
+    app.json.sort_keys = False  # type: ignore[attr-defined]
     opened = store or open_store(folder)
     sets = DataSets(opened.files)
     app.extensions["skavo_store"] = opened

@@ -97,6 +97,7 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
   const [tried, setTried] = useState(false);
   const changedAt = useLiveQuery(async () => (await db.interviews.get(uuid))?.changedAt, [uuid]);
   const pending = useRef<Promise<void>>(Promise.resolve());
+  const at = useRef(first.path);
   const t = textsIn(language);
 
   /** One step after the other: an answer is in the engine and on the disk before the next thing happens. */
@@ -105,7 +106,9 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
       pending.current = pending.current.then(async () => {
         const shown = await work();
         await keepInterview(uuid, shown, event(shown));
-        if (shown) setScreen(shown);
+        if (!shown) return;
+        at.current = shown.path;
+        setScreen(shown);
       });
       return pending.current;
     },
@@ -114,7 +117,12 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
 
   const answer = (value: Json) => {
     const { path } = screen;
-    void step(() => theEngine().call('answer', uuid, path, value), () => ({ kind: 'answered', path, at: momentHere() }));
+    const give = async () => {
+      const shown = await theEngine().call('answer', uuid, path, value);
+      // A picture may be ready only after the interview has gone on: it is kept, and the screen stays.
+      return at.current === path ? shown : null;
+    };
+    void step(give, () => ({ kind: 'answered', path, at: momentHere() }));
   };
 
   const goTo = useCallback(

@@ -25,7 +25,7 @@ export function KindPicker({ kinds, present, onPick, onClose }: { kinds: Kind[];
       />
       <ul className="found" role="listbox">
         {found.map((k, i) => (
-          <li key={k.name} role="option" aria-selected={i === chosen} onMouseEnter={() => { setChosen(i); }} onClick={() => { onPick(k.name); }}>
+          <li key={k.name} ref={i === chosen ? (line) => { line?.scrollIntoView({ block: 'nearest' }); } : undefined} role="option" aria-selected={i === chosen} onMouseEnter={() => { setChosen(i); }} onClick={() => { onPick(k.name); }}>
             <span><span className="script-kind inline">{k.glyph}</span> {k.name}</span>{k.name === present && <span className="muted">now</span>}
           </li>
         ))}

@@ -61,6 +61,8 @@ export function Signature({ screen, t, labelledBy, onAnswer, keepFile = referenc
   const down = (event: PointerEvent<HTMLCanvasElement>) => {
     const pen = canvas.current?.getContext('2d');
     if (!pen) return;
+    // A stroke is not a swipe to the next question.
+    event.stopPropagation();
     event.currentTarget.setPointerCapture(event.pointerId);
     drawing.current = true;
     pen.lineWidth = 2.5;
@@ -91,7 +93,7 @@ export function Signature({ screen, t, labelledBy, onAnswer, keepFile = referenc
   return (
     <div className="answer-block">
       {kept && !drawn && <p className="answer-shown">✓ {t('signed')}</p>}
-      <canvas ref={canvas} className="signature" role="img" aria-labelledby={labelledBy} onPointerDown={down} onPointerMove={move} onPointerUp={up} />
+      <canvas ref={canvas} className="signature" role="img" aria-labelledby={labelledBy} onTouchStart={(event) => { event.stopPropagation(); }} onPointerDown={down} onPointerMove={move} onPointerUp={up} />
       {(kept || drawn) && <button type="button" className="answer-button quiet" onClick={clear}>{t('remove')}</button>}
     </div>
   );

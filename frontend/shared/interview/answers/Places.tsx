@@ -47,7 +47,7 @@ function TakePosition({ t, words: label, take }: { t: AnswerProps['t']; words: s
   };
   return (
     <>
-      <button type="button" className="answer-button" disabled={state === 'waiting'} onClick={start}>⌖ {state === 'waiting' ? t('waiting') : label}</button>
+      <button type="button" className="answer-button" disabled={state === 'waiting'} onClick={start}>{state === 'waiting' ? t('waiting') : label}</button>
       {state === 'none' && (
         <label className="answer-hint">
           {t('noPosition')}

@@ -64,11 +64,11 @@ def layout_of(releases: list[Release]) -> dict[str, TableLayout]:
     for release in reversed(releases):
         for index in [-1, *[p.index for p in release.parts if p.repeat is not None]]:
             table = _table_of(release, index)
-            known = tables.setdefault(table["name"], {**table, "columns": {}})
-            for column in _columns_of(release, index):
-                known["columns"].setdefault((column.part_id, column.piece), column)
+            known = tables.setdefault(table["name"], {**table, "columns": []})
+            newer = {column.part_id for column in known["columns"]}
+            known["columns"] += [c for c in _columns_of(release, index) if c.part_id not in newer]
     return {
-        name: TableLayout(name, table["parent"], table["keys"], tuple(table["columns"].values()), table["label"])
+        name: TableLayout(name, table["parent"], table["keys"], tuple(table["columns"]), table["label"])
         for name, table in tables.items()
     }
 

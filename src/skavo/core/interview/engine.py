@@ -187,7 +187,7 @@ class Engine:
                 loops.append(index)
         self._settle([(i, row) for i in loops for row in list(self.asked[i])])
         for part in self.release.parts:
-            if part.checks or part.needed or part.kind.uses_codes or self.wrong or self.special[part.index]:
+            if part.checks or part.needed or part.is_bounded or self.wrong or self.special[part.index]:
                 for row, asked in self.asked[part.index].items():
                     if asked and (found := self._broken_at(part, row)):
                         self.broken[part.index, row] = found

@@ -51,7 +51,7 @@ KINDS: dict[str, Kind] = {
         Kind("single answer", "◎", type="code", read=answers.read_text, uses_codes=True),
         Kind("multiple answer", "☑", type="codes", read=answers.read_codes, uses_codes=True),
         Kind("ranking", "⇅", type="codes", read=answers.read_codes, uses_codes=True),
-        Kind("point", "⌖", type="point", read=answers.read_point),
+        Kind("point", "⊕", type="point", read=answers.read_point),
         Kind("path", "∿", type="path", read=answers.read_path),
         Kind("area", "⬠", type="area", read=answers.read_area),
         Kind("photo", "▣", type="media", read=answers.read_media),

@@ -38,7 +38,7 @@ def find_part(release: Release, path: str) -> tuple[PartSpec, Row]:
 
 def _row_name(release: Release, roster: int, piece: str) -> int | str:
     repeat = release.parts[roster].repeat
-    counted = repeat is not None and repeat[0] != "codes"
+    counted = repeat is not None and repeat[0] in ("times", "while")
     if counted and not piece.isdecimal():
         raise InterviewError("no_such_place", f"Row {piece} is not a number.", {"row": piece})
     return int(piece) if counted else piece

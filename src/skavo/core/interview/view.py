@@ -54,7 +54,9 @@ def describe_finding(engine: Engine, place: Place, broken: Broken) -> dict[str, 
         reads |= check.reads
         text = render(engine, check.message, row) or message(broken.code, engine.language, rule=check.text)
     else:
-        facts = {"least": part.raw["least"], "most": part.raw["most"], "mask": part.raw["mask"]}
+        unit = f" {part.raw['base_unit']}" if part.raw["base_unit"] else ""
+        least, most = (f"{part.raw[limit]}{unit}" for limit in ("least", "most"))
+        facts = {"least": least, "most": most, "mask": part.raw["mask"]}
         text = message(broken.code, engine.language, **facts)
     concerned = [
         path_of(engine.release, i, row[: engine.release.parts[i].depth])

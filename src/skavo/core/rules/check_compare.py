@@ -26,9 +26,7 @@ _COMPARED_ONLY_AS_ANSWERED = ("point", "path", "area", "media", "rows")
 def _equality(op: str, checker: Checker, node: Node) -> Typed:
     left, right = node.args
     tree, kind = _left_side(checker, left, right)
-    if left.op == "name" == right.op and left.text == right.text and kind != UNKNOWN:
-        message = "The same thing stands on both sides."
-        checker.fault("same_sides", message, node.span, "Compare it with something else.", "doubt")
+    _doubt_same_sides(checker, node)
     if kind.name in _COMPARED_ONLY_AS_ANSWERED:
         message = f"{sentence(kind.words)} cannot be compared."
         return checker.fault("wrong_type", message, left.span, "Ask whether it is answered or is missing.")
@@ -36,6 +34,13 @@ def _equality(op: str, checker: Checker, node: Node) -> Typed:
     tree, other_tree = _aligned(checker, (tree, kind), (other_tree, other), right.span)
     _always_or_never(checker, op, tree, other_tree, node.span)
     return [op, tree, other_tree], YES_NO
+
+
+def _doubt_same_sides(checker: Checker, node: Node) -> None:
+    left, right = node.args
+    if left.op == right.op == "name" and left.text == right.text and left.text in checker.scope.symbols:
+        message = "The same thing stands on both sides."
+        checker.fault("same_sides", message, node.span, "Compare it with something else.", "doubt")
 
 
 def _left_side(checker: Checker, left: Node, right: Node) -> Typed:
@@ -54,6 +59,9 @@ def operand(checker: Checker, node: Node, kind: Type, against: Node) -> Typed:
         return checker.fault("wrong_type", "Several codes are compared with “includes”.", against.span, mend)
     if kind.name == "code" and kind.code_list and not _is_variable(checker, node, kind):
         return _code(checker, node, kind), kind
+    if kind == UNKNOWN and node.op == "name" and node.text not in checker.scope.symbols:
+        # The other side is at fault; this may be one of its codes.
+        return _NOTHING
     return checker.check(node)
 
 
@@ -128,6 +136,7 @@ def _ordering(op: str, checker: Checker, node: Node) -> Typed:
     sides = _ordered(checker, *node.args)
     if sides is None:
         return _NOTHING
+    _doubt_same_sides(checker, node)
     _always_or_never(checker, op, *sides, node.span)
     return [op, *sides], YES_NO
 
@@ -230,7 +239,7 @@ def _status(test: str, checker: Checker, node: Node) -> Typed:
     target = node.args[0]
     tree, kind = checker.check(target)
     tree = tree[1] if tree[0] == "size" else tree
-    if kind == UNKNOWN:
+    if kind == UNKNOWN or tree == _NOTHING[0]:
         return _NOTHING
     if tree[0] == "unit" and test in ("answered", "missing"):
         return ["known", tree, test == "answered"], YES_NO

@@ -54,7 +54,8 @@ def _name(checker: Checker, node: Node) -> Typed:
 def variable(checker: Checker, symbol: Symbol, node: Node) -> Typed:
     """A variable read from where the rule stands; quantities are read by their size."""
     if not reachable(checker, symbol, node):
-        return _NOTHING
+        # Its type is known all the same: what stands beside it is still checked, and raises no echo.
+        return _NOTHING[0], symbol.type
     tree: Any = ["variable", symbol.index, len(symbol.rosters)]
     return (["size", tree] if symbol.sized else tree), symbol.type
 

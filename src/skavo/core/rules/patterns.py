@@ -48,6 +48,11 @@ def _fault(items: list[Any], inside: bool) -> tuple[str, str] | None:
                     "Two repetitions of the same characters stand side by side; some answers can be shared out over them in too many ways.",
                     "Keep one of the two.",
                 )
+            if repeats and _shares_with_next(list(body)):
+                return (
+                    "What may be left out in this repetition can also begin its next round; some answers take hours.",
+                    "Make it a repetition of one thing.",
+                )
             found = _fault(list(body), inside or repeats)
         elif name == "BRANCH":
             if inside and _branches_overlap(argument[1]):
@@ -84,6 +89,30 @@ def _follows_alike(items: list[Any], place: int) -> bool:
             continue
         return False
     return False
+
+
+def _shares_with_next(body: list[Any]) -> bool:
+    """Whether something optional in a repetition takes the same characters as what may follow it."""
+    items = _flat(body)
+    return any(
+        _is_optional(item) and _overlap(_first([item]), _first(items[place + 1 :]) | _first(items))
+        for place, item in enumerate(items)
+    )
+
+
+def _flat(body: list[Any]) -> list[Any]:
+    """The items of a body, groups opened."""
+    found: list[Any] = []
+    for op, argument in body:
+        found += _flat(list(argument[3])) if str(op) == "SUBPATTERN" else [(op, argument)]
+    return found
+
+
+def _is_optional(item: Any) -> bool:
+    op, argument = item
+    if str(op) == "BRANCH":
+        return any(len(b) == 0 for b in argument[1])
+    return str(op) in ("MAX_REPEAT", "MIN_REPEAT") and argument[0] == 0
 
 
 def _branches_overlap(branches: Any) -> bool:

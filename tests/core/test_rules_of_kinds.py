@@ -1,0 +1,229 @@
+"""Rules over quantities, places, moments, register units and earlier rounds: what they give and what is refused."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Any
+
+import pytest
+
+from skavo.core.interview.answers import write_answer
+from skavo.core.interview.engine import Engine
+from skavo.core.interview.release import Release
+from skavo.core.interview.view import all_findings, show_step
+from skavo.core.questionnaire.compile import compile_script
+from skavo.core.questionnaire.help import EXAMPLE_ANSWERS, EXAMPLE_OUTSIDE, example_script
+from skavo.core.questionnaire.known import Known
+from skavo.core.questionnaire.script import Part, Script, UnitList, UnitOfMeasure
+from tests.samples import part, release_of, script
+
+NOW = datetime(2027, 3, 14, 10, tzinfo=UTC)
+
+
+def with_rule(rule: str) -> Script:
+    sample = example_script()
+    sample.parts.append(Part(id="r", kind="derived value", variable="result", derived=rule))
+    return sample
+
+
+def value(rule: str, answers: dict[str, Any] | None = None, outside: dict[str, Any] | None = None) -> Any:
+    compiled = compile_script(with_rule(rule))
+    assert compiled.release is not None, compiled.errors
+    known = {"now": NOW, **EXAMPLE_OUTSIDE, **(outside or {})}
+    engine = Engine(Release(compiled.release), known, EXAMPLE_ANSWERS if answers is None else answers)
+    return write_answer(engine.values[-1].get(()))
+
+
+@pytest.mark.parametrize(
+    ("rule", "expected"),
+    [
+        ("scrap <= 120 kg", True),
+        ("scrap < 0.12 t", False),
+        ("scrap is 3 sacks", True),
+        ("scrap - 1 sack", 80),
+        ("scrap * 2 + 10 kg", 250),
+        ("-scrap", -120),
+        ("round(scrap / 7, 1)", "17.1"),
+        ("smallest(scrap, 1 t)", 120),
+        ("if workers > 2 then scrap else 1 kg", 120),
+        ("scrap between 100 kg and 0.2 t", True),
+        ("scrap is answered", True),
+        ("visited >= today", True),
+        ("visited + 1 month", "2027-04-14T09:30+00:00"),
+        ("days(opened, visited)", 2964),
+        ("now - visited >= 30 minutes", True),
+        ("weekday(visited)", 7),
+        ("door is answered", True),
+        ("distance(door, gate) <= 0.2 km", True),
+        ("inside(gate, yard)", True),
+        ("tools includes drill or count(tools) = 2", True),
+        ("workshop.label", "Workshop 7"),
+        ("workshop.benches + 1", 5),
+        ("workshop.benches is missing", False),
+        ("workshop is answered", True),
+        ("label(workshop)", "Workshop 7"),
+        ("earlier.workers is answered", True),
+        ("earlier.paid is missing", True),
+        ("earlier.workers < workers", True),
+    ],
+)
+def test_rules_over_every_kind_give_what_they_say(rule: str, expected: Any) -> None:
+    assert value(rule) == expected
+
+
+def test_a_local_unit_is_as_much_as_the_answer_it_depends_on_says() -> None:
+    answers = {**EXAMPLE_ANSWERS, "ward": "l1"}
+    assert value("scrap", answers) == 150
+    del answers["ward"]
+    assert value("scrap <= 400 kg", answers) is None
+    assert value("scrap is answered", answers) is True
+
+
+def test_a_quantity_follows_the_answer_that_its_unit_depends_on() -> None:
+    engine = Engine(release_of(with_rule("scrap")), answers=EXAMPLE_ANSWERS)
+    engine.answer("ward", "l1")
+    assert engine.derived_values()["result"] == 150
+    assert engine.packed_answers()["scrap"] == {"amount": 3, "unit": "sack"}
+
+
+@pytest.mark.parametrize(
+    ("rule", "code", "place", "message", "mend"),
+    [
+        ("scrap <= 400", "dimension_clash", "400", "A quantity (mass) is compared with a number.", "Write a unit behind the number, as in 400 kg."),
+        ("scrap <= 4 km", "dimension_clash", "4 km", "These measure different things: mass and length.", ""),
+        ("scrap + workers > 1 kg", "dimension_clash", "workers", "A quantity (mass) meets a number.", "Write a unit behind the number, as in 400 kg."),
+        ("scrap * scrap > 1 kg", "dimension_clash", "scrap * scrap", "Two quantities cannot be multiplied.", ""),
+        ("workers / scrap > 1", "dimension_clash", "workers", "A quantity (mass) meets a number.", "Write a unit behind the number, as in 400 kg."),
+        ("scrap < 3 sakcs", "unknown_unit", "sakcs", "There is no unit “sakcs”.", "Did you mean sack?"),
+        ("door is gate", "wrong_type", "door", "A point cannot be compared.", "Ask whether it is answered or is missing."),
+        ("distance(door, yard) < 3", "wrong_type", "yard", "This is an area; a point is needed here.", ""),
+        ("opened + 3 hours < today", "wrong_type", "3 hours", "A date has no hours and minutes to move by.", "Use whole days."),
+        ("opened - visited < 3 days", "wrong_type", "opened - visited", "Two dates are not subtracted with a minus sign.", "Write: days(the earlier one, the later one)"),
+        ("now - visited < 1 month", "wrong_type", "1 month", "A month has no fixed length, so it cannot be compared.", "Compare days instead, or use months(a, b)."),
+        ("opened + 3 < today", "wrong_type", "3", "This is a number; a span of time is needed here.", "Write a unit: 3 days, 2 months."),
+        ("earlier.wrokers > 2", "unknown_name", "wrokers", "There is no variable “wrokers”.", "Did you mean workers?"),
+        ("earlier.age > 2", "needs_aggregate", "age", "“age” has an answer for every row; only in the same row can it be read from the earlier round.", "Move the rule into the roster."),
+        ("interview.strated < now", "unknown_name", "interview.strated", "There is nothing called “interview.strated”.", "Did you mean interview.started?"),
+        ("workers.age > 2", "unknown_name", "age", "“workers” is not a roster, so nothing can follow the dot.", "Write age."),
+        ("staff is answered", "not_a_variable", "staff", "A roster has rows; it is not answered itself.", "Write: count(staff) > 0"),
+        ("staff > 2", "wrong_type", "staff", "The rows of a roster has no larger or smaller.", "Write: count(…)"),
+        ('check_digit_ok(unit_code, "lunh")', "unknown_algorithm", '"lunh"', "There is no check digit called “lunh”.", "Did you mean “luhn”?"),
+        ("round(workers, 1 where paid > 2) > 1", "wrong_where", "paid > 2", "“round” does not go over rows, so it takes no “where”.", "Use if … then … else …"),
+        ("unit_code + 1 > 2", "wrong_type", "unit_code", "A text cannot be added or subtracted.", "Write: join(a, b)"),
+        ("lowest(staff.name) is 3", "wrong_type", "staff.name", "“lowest” needs something with larger and smaller; name is a text.", ""),
+        ('unit_code matches pattern "[a-z"', "wrong_pattern", '"[a-z"', "The pattern cannot be read: unterminated character set.", "Write \\ before a character meant as itself."),
+        ('unit_code matches pattern "(ab|[a-z]b)*c"', "runaway_pattern", '"(ab|[a-z]b)*c"', "The alternatives of this repetition begin alike and can run for hours on some answers.", "Let each begin with another character."),
+        ('unit_code matches pattern "(a|aa)*b"', "runaway_pattern", '"(a|aa)*b"', "What may be left out in this repetition can also begin its next round; some answers take hours.", "Make it a repetition of one thing."),
+        ('unit_code matches pattern "a*a*b"', "runaway_pattern", '"a*a*b"', "Two repetitions of the same characters stand side by side; some answers can be shared out over them in too many ways.", "Keep one of the two."),
+        ('unit_code matches pattern "(.)x\\1"', "runaway_pattern", '"(.)x\\1"', "A pattern that refers back to its own groups can run away.", "Write the text out."),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_meant_is_told_at_its_place(rule: str, code: str, place: str, message: str, mend: str) -> None:
+    finding = next(f for f in compile_script(with_rule(rule)).findings if f.field == "derived")
+    found = rule[finding.start : finding.start + finding.length]
+    assert (finding.code, found, finding.message, finding.mend) == (code, place, message, mend)
+
+
+@pytest.mark.parametrize("pattern", ["[A-Z]{2}[0-9]+", "(ab|cd)*", "a+b+c?", "([0-9]{3} ?){3}", "[^@]+@[^@]+[.][a-z]+"])
+def test_harmless_patterns_are_let_through(pattern: str) -> None:
+    assert not compile_script(with_rule(f'unit_code matches pattern "{pattern}"')).errors
+
+
+@pytest.mark.parametrize(
+    ("rule", "code"),
+    [
+        ("hours_a_day <= 30", "always_true"),
+        ("hours_a_day > 24", "always_false"),
+        ("hours_a_day < 0", "always_false"),
+        ("hours_a_day between 0 and 24", "always_true"),
+        ("hours_a_day * 2 > 48", "always_false"),
+        ("hours_a_day + people > -1", "always_true"),
+        ("count(tools) >= 0", "always_true"),
+        ("people is hours_a_day - 30", "always_false"),
+        ("weekday(today) <= 7", "always_true"),
+        ("hours_a_day >= hours_a_day", "same_sides"),
+        ("hours_a_day <= 23", None),
+        ("people > 3", None),
+    ],
+)
+def test_a_comparison_that_never_or_always_holds_is_doubted(rule: str, code: str | None) -> None:
+    sample = script(
+        part(1, "whole number", "hours_a_day", must=["hours_a_day between 0 and 24"]),
+        part(1, "whole number", "people", least=0),
+        part(1, "multiple answer", "tools", code_list="tool"),
+        part(1, "text", "more", asked_when=rule),
+        lists=(example_script().code_lists[2],),
+    )
+    sample.parts[2].code_list = sample.code_lists[0].name
+    found = [f.code for f in compile_script(sample).findings if f.severity == "doubt"]
+    assert found == ([code] if code else [])
+
+
+def test_a_hard_check_is_not_held_against_the_limits_it_declares() -> None:
+    sample = script(part(1, "whole number", "days", must=["days between 0 and 7"]))
+    assert compile_script(sample).findings == []
+    sample.parts[0].most = 6
+    assert [f.code for f in compile_script(sample).findings] == []
+
+
+def test_fields_of_a_known_register_are_checked() -> None:
+    known = Known(registers={"workshops": {"benches": "number"}})
+    compiled = compile_script(with_rule("workshop.bences > 3"), known)
+    assert [(f.message, f.mend) for f in compiled.errors] == [
+        ("The register workshops has no field “bences”.", "Did you mean benches?")
+    ]
+    assert not compile_script(with_rule("workshop.benches > 3"), known).errors
+    assert [f.code for f in compile_script(with_rule('workshop.benches is "x"'), known).errors] == ["wrong_type"]
+
+
+def test_a_unit_of_two_lists_has_to_be_told_apart() -> None:
+    sample = with_rule("scrap < 3 sacks")
+    other = UnitOfMeasure(unit="sack", dimension="mass", factor="25")
+    sample.unit_lists.append(UnitList(name="grain_unit", units=[other]))
+    assert [f.code for f in compile_script(sample).errors] == ["ambiguous_unit"]
+
+
+def test_a_factor_that_cannot_be_known_yet_is_told_where_the_unit_is_used() -> None:
+    sample = example_script()
+    sample.parts[1], sample.parts[9] = sample.parts[9], sample.parts[1]
+    found = [(f.field, f.message) for f in compile_script(sample).errors]
+    assert found == [("unit", "How much a sack is: “ward” is asked later, so there is no answer to it here.")]
+
+
+def test_rows_come_from_the_units_below_the_picked_one() -> None:
+    sample = script(
+        part(1, "unit", "shop", register_name="shops"),
+        part(1, "roster", "bench", repeated="for each unit under shop", wording={"en": "Bench {unit.label}"}),
+        part(2, "whole number", "vices", must=["vices <= unit.places"]),
+        part(1, "derived value", "all_vices", derived="sum(bench.vices)"),
+    )
+    units = {
+        "s1": {"register": "shops", "label": "Shop one"},
+        "b1": {"register": "benches", "label": "Left", "under": "s1", "places": 2},
+        "b2": {"register": "benches", "label": "Right", "under": "s1", "places": 4},
+        "b3": {"register": "benches", "label": "Elsewhere", "under": "s2"},
+    }
+    engine = Engine(release_of(sample), {"now": NOW, "units": units})
+    assert [c["label"] for c in show_step(engine, "shop")["choices"]] == ["Shop one"]
+    engine.answer("shop", "s1")
+    engine.answer("bench/b1/vices", 3)
+    engine.answer("bench/b2/vices", 3)
+    assert engine.derived_values() == {"all_vices": 6}
+    assert [f["path"] for f in all_findings(engine)] == ["bench/b1/vices"]
+    assert show_step(engine, "bench/b2/vices")["around"][0]["title"] == "Bench Right"
+    engine.answer("shop", "s9")
+    assert [f["code"] for f in all_findings(engine)] == ["no_such_unit"]
+
+
+def test_a_carried_value_comes_from_the_earlier_round_and_is_read_back() -> None:
+    sample = script(
+        part(1, "whole number", "workers"),
+        part(1, "carried value", "before", derived="earlier.workers"),
+        part(1, "read-back", "same", reads_back="before"),
+        part(1, "text", "why", asked_when="same is no"),
+    )
+    engine = Engine(release_of(sample), {"now": NOW, "earlier": {"workers": 4}})
+    assert show_step(engine, "same")["reads_back"] == {"path": "before", "shown": "4", "value": 4}
+    engine.answer("same", {"wrong": 4})
+    assert engine.asked[3][()] is True
+    assert Engine(release_of(sample), {"now": NOW}, {"same": {"wrong": 4}}).asked[3][()] is False

@@ -104,7 +104,12 @@ def is_inside(point: Point, area: Area) -> bool | None:
     """Whether a point lies in an area or on its edge; edges run straight in degrees. Missing below three corners."""
     if len(area.points) < 3:
         return None
-    corners = [((p.longitude - point.longitude + 180) % 360 - 180, p.latitude - point.latitude) for p in area.points]
+    corners: list[tuple[float, float]] = []
+    east = remainder(area.points[0].longitude - point.longitude, 360)
+    for before, here in zip((area.points[0], *area.points), area.points, strict=False):
+        # From corner to corner the short way round, also where that crosses the date line.
+        east += remainder(here.longitude - before.longitude, 360)
+        corners.append((east, here.latitude - point.latitude))
     inside = False
     for (x1, y1), (x2, y2) in zip(corners, [*corners[1:], corners[0]], strict=True):
         cross = x1 * y2 - x2 * y1

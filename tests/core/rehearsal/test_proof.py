@@ -1,0 +1,289 @@
+"""Proof: what can never be reached, checks that can never fail or be met, and interviews through every branch.
+
+A claim is held against what is found without the solver: no made-up interview may reach what is called out of reach.
+"""
+
+from __future__ import annotations
+
+import random
+from datetime import UTC, datetime
+from typing import Any
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from skavo.core.interview.engine import Engine
+from skavo.core.interview.release import Release
+from skavo.core.questionnaire.compile import compile_script
+from skavo.core.questionnaire.script import Script
+from skavo.core.rehearsal.make_up import make_up
+from skavo.core.rehearsal.proof.branches import branches_of
+from skavo.core.rehearsal.proof.changed import judge_change
+from skavo.core.rehearsal.proof.prove import prove
+from skavo.core.rehearsal.proof.results import Proof
+from skavo.core.rehearsal.proof.witness import broken_checks
+from skavo.core.rehearsal.reading import ReleaseReading
+from skavo.core.rehearsal.replay import replay
+from skavo.demo.questionnaire import demo_script
+from tests.samples import code_list, part, release_of, script, staff_script
+
+NOW = datetime(2027, 3, 14, 10, tzinfo=UTC)
+
+
+def proof_of(sample: Script) -> Proof:
+    return prove(release_of(sample), NOW)
+
+
+def number(name: str, *must: str, **more: Any) -> Any:
+    return part(1, "whole number", name, must=list(must), **more)
+
+
+@pytest.mark.parametrize(
+    ("parts", "unreachable"),
+    [
+        ([number("a", "a between 0 and 10"), part(1, "text", "t", asked_when="a > 10")], ["t"]),
+        ([number("a", "a between 0 and 10"), part(1, "text", "t", asked_when="a >= 10")], []),
+        ([number("a"), number("b", "b < a"), part(1, "text", "t", asked_when="b > a")], ["t"]),
+        ([number("a"), part(1, "text", "t", asked_when="a > 3 and a < 4")], ["t"]),
+        ([part(1, "decimal", "a"), part(1, "text", "t", asked_when="a > 3 and a < 4")], []),
+        ([part(1, "yes/no", "y"), part(1, "text", "t", asked_when="y and not y")], ["t"]),
+        ([part(1, "yes/no", "y"), part(1, "text", "t", asked_when="y is missing")], []),
+        ([number("a"), part(1, "text", "t", asked_when="a is not known")], ["t"]),
+        ([number("a", special_answers=["dont_know"]), part(1, "text", "t", asked_when="a is not known")], []),
+        ([part(1, "date", "d"), part(1, "text", "t", asked_when="years(d, today) >= 18 and d > 2015-01-01")], ["t"]),
+        ([part(1, "date", "d"), part(1, "text", "t", asked_when="years(d, today) between 17 and 18")], []),
+        ([part(1, "date", "d"), part(1, "text", "t", asked_when="weekday(d) = 8")], ["t"]),
+        ([part(1, "date", "d"), part(1, "text", "t", asked_when="year(d) = 2020 and d < 2019-06-01")], ["t"]),
+        ([part(1, "date", "d"), part(1, "text", "t", asked_when="d + 3 days > 2027-01-01 and d < 2027-01-01")], []),
+        ([number("a"), part(1, "text", "t", asked_when="remainder(a, 2) = 1 and remainder(a, 4) = 0")], ["t"]),
+        ([number("a"), part(1, "text", "t", asked_when="round(a / 2, 0) = 3 and a < 5")], ["t"]),
+        ([part(1, "text", "a"), part(1, "text", "t", asked_when='a is "x" and a is "y"')], ["t"]),
+        ([part(1, "text", "a"), part(1, "text", "t", asked_when='a is "xx" and a matches "99"')], ["t"]),
+        ([part(1, "text", "a"), part(1, "text", "t", asked_when='a matches "99" and a is not "12"')], []),
+        ([number("n", "n between 0 and 3"), part(1, "roster", "r", repeated="n times"), part(2, "whole number", "v", must=["v between 0 and 5"]),
+          part(1, "text", "t", asked_when="sum(r.v) > 15"), part(1, "text", "u", asked_when="count(r where v > 4) = 3")], ["t"]),
+        ([number("n"), part(1, "roster", "r", repeated="n times"), part(2, "text", "v", asked_when="row > n")], ["v"]),
+        ([part(1, "roster", "r", repeated="while more is yes"), part(2, "yes/no", "more"), part(1, "text", "t", asked_when="count(r) > 1")], []),
+        ([part(1, "section", "s", asked_when="1 > 2"), part(2, "text", "t")], ["t"]),
+    ],
+)  # fmt: skip
+def test_what_can_never_be_asked_is_found_and_nothing_else(parts: list[Any], unreachable: list[str]) -> None:
+    proof = proof_of(script(*parts))
+    assert ([u.variable for u in proof.unreachable], proof.undecided) == (unreachable, [])
+
+
+def coded(name: str, codes: str, **more: Any) -> Any:
+    return part(1, "single answer" if codes == "one" else "multiple answer", name, code_list="l", **more)
+
+
+@pytest.mark.parametrize(
+    ("parts", "unreachable"),
+    [
+        ([coded("a", "one"), coded("b", "one", must=["b is not a"]), part(1, "text", "t", asked_when="a is x and b is x")], ["t"]),
+        ([coded("m", "many", most=2), part(1, "text", "t", asked_when="count(m) > 2")], ["t"]),
+        ([coded("m", "many"), part(1, "text", "t", asked_when="m includes only (x) and m includes y")], ["t"]),
+        ([coded("m", "many"), part(1, "text", "t", asked_when="m includes all of (x, none)")], ["t"]),
+        ([coded("m", "many"), coded("a", "one"), part(1, "text", "t", asked_when="m includes a and a is y")], []),
+        ([coded("m", "many"), part(1, "roster", "r", repeated="for each code in m"), part(2, "text", "v"),
+          part(1, "text", "t", asked_when="count(r) > 3")], ["t"]),
+        ([coded("a", "one", code_filter='l.code is "x"'), part(1, "text", "t", asked_when="a is y")], ["t"]),
+    ],
+)  # fmt: skip
+def test_codes_are_followed_exactly(parts: list[Any], unreachable: list[str]) -> None:
+    proof = proof_of(script(*parts, lists=(code_list("l", "x", "y", "z", "none", exclusive="none"),)))
+    assert ([u.variable for u in proof.unreachable], proof.undecided) == (unreachable, [])
+
+
+def test_a_witness_is_as_short_as_can_be_and_leads_there() -> None:
+    sample = staff_script()
+    release = release_of(sample)
+    reached = {r.variable: r for r in prove(release, NOW).reached}
+    assert reached["consent"].answers == {}
+    assert reached["remarks"].answers == {"consent": True, "tools": ["saw"]}
+    assert set(reached["hours"].answers) == {"consent", "workers"} | {
+        p for p in reached["hours"].answers if p.endswith("age")
+    }
+    for found in reached.values():
+        engine = Engine(release, {"now": NOW}, found.answers)
+        index = release.by_name[found.variable]
+        assert any(engine.asked[index].values()) and not broken_checks(engine)
+        assert found.fewest
+
+
+def test_checks_that_can_never_fail_or_be_met_and_contradictions_are_told_with_the_reason() -> None:
+    proof = proof_of(script(
+        number("a", "a between 0 and 10"),
+        number("b", "b >= a", "b >= a - 1"),
+        number("c", "c > a", "c < a"),
+        number("d", "d > 20", asked_when="a > 5"),
+    ))  # fmt: skip
+    verdicts = {(c.variable, c.rule): (c.verdict, c.why) for c in proof.checks}
+    assert verdicts[("a", "a between 0 and 10")] == ("sound", "")
+    assert verdicts[("b", "b >= a - 1")] == ("never fails", "it follows from b: b >= a")
+    assert verdicts[("c", "c > a")] == ("never met", "it contradicts c: c < a")
+    assert verdicts[("d", "d > 20")] == ("sound", "")
+    assert [(c.first_rule, c.second_rule) for c in proof.contradictions] == [("c > a", "c < a")]
+    assert proof.is_faulty
+
+
+def test_why_a_question_is_out_of_reach_is_said() -> None:
+    proof = proof_of(script(
+        number("a", "a < 5"),
+        part(1, "whole number", "b", asked_when="a > 7"),
+        part(1, "text", "c", asked_when="b > 1"),
+        part(1, "text", "d", asked_when="a > 3 and a < 4"),
+    ))  # fmt: skip
+    assert {u.variable: u.why for u in proof.unreachable} == {
+        "b": "the hard checks keep it from being asked: a: a < 5",
+        "c": "the hard checks keep it from being asked: a: a < 5",
+        "d": "no answers make this come out yes: a > 3 and a < 4",
+    }
+
+
+def test_what_the_solver_cannot_follow_is_called_undecided_and_never_guessed() -> None:
+    proof = proof_of(script(
+        part(1, "point", "p"), part(1, "point", "q"),
+        part(1, "text", "far", asked_when="distance(p, q) > 40000000"),
+        part(1, "text", "code", must=['code matches "99"']),
+        part(1, "text", "odd", asked_when='code matches pattern "[A-Z]+"'),
+    ))  # fmt: skip
+    told = {u.variable: u.why for u in proof.undecided}
+    assert set(told) == {"far", "odd"} and proof.unreachable == []
+    assert "“distance” is not worked out" in told["far"]
+    assert "[A-Z]+" in told["odd"]
+
+
+def test_more_rows_than_are_looked_at_are_not_forgotten() -> None:
+    sample = script(
+        number("n", "n between 0 and 60"),
+        part(1, "roster", "r", repeated="n times"),
+        part(2, "whole number", "v", must=["v between 0 and 5"]),
+        part(1, "text", "five", asked_when="count(r where v is answered) >= 5"),
+        part(1, "text", "fifty", asked_when="sum(r.v) > 240"),
+        part(1, "text", "never", asked_when="sum(r.v) > 300"),
+    )
+    proof = proof_of(sample)
+    assert [u.variable for u in proof.unreachable] == ["never"]
+    assert [(u.variable, "more than 7 rows" in u.why) for u in proof.undecided] == [("fifty", True)]
+    assert "five" in [r.variable for r in proof.reached]
+
+
+@pytest.mark.parametrize("sample", [demo_script(), staff_script()], ids=["demo", "staff"])
+def test_test_interviews_are_few_valid_and_visit_every_branch(sample: Script) -> None:
+    release = release_of(sample)
+    proof = prove(release, NOW)
+    assert len(proof.tests) <= 6
+    branches = {b.words: b for b in branches_of(release)}
+    visited: set[str] = set()
+    for test in proof.tests:
+        engine = Engine(release, {"now": NOW}, test.answers)
+        assert not [b for found in engine.broken.values() for b in found if b.strength == "must"]
+        assert all(branches[words].visited(engine) for words in test.visits)
+        visited |= set(test.visits)
+    assert visited | set(proof.unvisited) == set(branches)
+    rng = random.Random(1)
+    reading = ReleaseReading(release)
+    for _ in range(40):
+        made = make_up(reading, rng, {"now": NOW}).engine
+        assert [words for words in proof.unvisited if branches[words].visited(made)] == []
+
+
+def test_test_interviews_are_replayed_and_say_what_changed() -> None:
+    sample = staff_script()
+    tests = [{"name": t.name, "answers": t.answers, "outcome": t.outcome} for t in prove(release_of(sample), NOW).tests]
+    outside = {"now": NOW}
+    assert all(r.is_unchanged for r in replay(release_of(sample), tests, outside))
+    changed = staff_script()
+    changed.parts[5].must_hold[0].rule = "workers between 1 and 1"
+    changed.parts[-1].asked_when = "tools includes vice"
+    changed.parts[10].derived = "sum(staff.hours)"
+    del changed.parts[1]
+    changed.parts[1].asked_when = ""
+    found = replay(release_of(changed), tests, outside)
+    assert any("consent" in r.lost for r in found)
+    assert any(r.newly_asked for r in found)
+    assert any("workers between 1 and 1" in text for r in found for text in r.findings)
+
+
+@pytest.mark.parametrize(
+    ("before", "after", "direction"),
+    [
+        ("age >= 14", "age >= 12", "wider"),
+        ("age >= 14", "age >= 16", "narrower"),
+        ("age >= 14", "not age < 14", "same"),
+        ("age >= 14", "age <= 20", "different"),
+        ("age >= 14 and age < 30", "age between 14 and 29", "same"),
+        ("age >= 14", "age >= 14 or name is missing", "wider"),
+        ('name matches "99"', 'name matches "999"', "undecided"),
+        ("gone > 3", "age > 3", "undecided"),
+    ],
+)
+def test_which_way_a_rule_has_changed(before: str, after: str, direction: str) -> None:
+    sample = staff_script()
+    hours = [p.variable for p in sample.parts].index("hours")
+    assert judge_change(sample, hours, before, after) == direction
+
+
+_RULES = [
+    "{a} > {n}",
+    "{a} <= {b}",
+    "{a} is missing",
+    "{y}",
+    "not {y}",
+    "{a} + {b} = {n}",
+    "{c} is k{k}",
+    "{c} is none of (k0, k1)",
+    "{a} between {n} and 6",
+]
+
+
+@st.composite
+def _random_scripts(draw: st.DrawFn) -> Script:
+    def rule() -> str:
+        names = {
+            "a": draw(st.sampled_from(["a", "b"])),
+            "b": draw(st.sampled_from(["a", "b"])),
+            "y": draw(st.sampled_from(["y", "z"])),
+            "c": "c",
+            "n": draw(st.integers(0, 5)),
+            "k": draw(st.integers(0, 2)),
+        }
+        one, two = (draw(st.sampled_from(_RULES)).format(**names) for _ in range(2))
+        return draw(st.sampled_from([one, f"({one}) and ({two})", f"({one}) or ({two})"]))
+
+    base = [
+        number("a", "a between 0 and 4"), number("b", "b between 0 and 4"), part(1, "yes/no", "y"), part(1, "yes/no", "z"),
+        part(1, "single answer", "c", code_list="k"),
+    ]  # fmt: skip
+    more = [part(1, "whole number", f"q{i}", asked_when=rule(), must=[f"q{i} <= 9"]) for i in range(4)]
+    more.append(part(1, "statement", "end", must=[rule(), rule()]))
+    return script(*base, *more, lists=(code_list("k", "k0", "k1", "k2"),))
+
+
+@settings(max_examples=25, deadline=None)
+@given(_random_scripts())
+def test_no_claim_is_contradicted_by_trying_everything(sample: Script) -> None:
+    compiled = compile_script(sample)
+    assert compiled.release is not None
+    release = Release(compiled.release)
+    proof = prove(release, NOW)
+    asked: set[str] = set()
+    failed: set[str] = set()
+    for a in (None, *range(5)):
+        for b in (None, *range(5)):
+            for y in (None, True, False):
+                for z in (None, True, False):
+                    for c in (None, "k0", "k1", "k2"):
+                        answers = {k: v for k, v in (("a", a), ("b", b), ("y", y), ("z", z), ("c", c)) if v is not None}
+                        engine = Engine(release, {"now": NOW}, answers)
+                        broken = broken_checks(engine)
+                        if not broken:
+                            asked |= {p.variable for p in release.parts if engine.asked[p.index].get(())}
+                        if len(broken) == 1:
+                            ((index, check),) = broken
+                            failed.add(release.parts[index].checks[check].text)
+    assert {u.variable for u in proof.unreachable} & asked == set()
+    assert proof.undecided == []
+    assert {r.variable for r in proof.reached} == {p.variable for p in release.parts} & asked
+    assert {c.rule for c in proof.checks if c.verdict == "never fails"} & failed == set()

@@ -37,8 +37,11 @@ GOOD: dict[str, Any] = {
     "scanned code": "4006381333931", "instrument": {"amount": 3, "instrument": "scale 2", "time": ""}, "unit": "u1",
 }  # fmt: skip
 BAD: list[tuple[str, Any, str]] = [
+    ("date", "20270314", "not_a_date"), ("date", "2027-02-30", "not_a_date"), ("date", "2027-W11-7", "not_a_date"),
+    ("time", "24:00", "not_a_time"), ("time", "9:30", "not_a_time"), ("time", "09:30+02:00", "not_a_time"),
+    ("date-time", "2027-03-14T24:00+00:00", "not_a_date_time"), ("date-time", "2027-03-14T09:30", "no_offset"),
     ("quantity", 3, "not_a_quantity"), ("quantity", {"amount": 3}, "no_unit"),
-    ("quantity", {"amount": "x", "unit": "kg"}, "not_a_number"), ("date-time", "2027-03-14", "no_offset"),
+    ("quantity", {"amount": "x", "unit": "kg"}, "not_a_number"), ("date-time", "2027-03-14", "not_a_date_time"),
     ("date-time", "soon", "not_a_date_time"), ("point", {"latitude": 91, "longitude": 0}, "not_a_point"),
     ("point", {"latitude": True, "longitude": 0}, "not_a_point"), ("point", "here", "not_a_point"),
     ("point", {**POINT, "accuracy": -1}, "not_a_point"), ("path", {"points": [POINT]}, "not_a_path"),
@@ -294,7 +297,7 @@ _JSON = st.recursive(
 def _scripts(draw: st.DrawFn) -> Script:
     """Questionnaires of random kinds at random levels, rules over whatever stands before."""
     lines, level, counts, numbers, roster_at = [], 1, ["n"], ["n"], 99
-    lines.append(part(1, "whole number", "n"))
+    lines += [part(1, "whole number", "n"), part(1, "multiple answer", "m", code_list="l")]
     for i in range(draw(st.integers(1, 9))):
         kind = draw(st.sampled_from([*GOOD, "section", "roster", "statement", "read-back", "derived value"]))
         level = draw(st.integers(1, level))
@@ -304,7 +307,12 @@ def _scripts(draw: st.DrawFn) -> Script:
         if draw(st.booleans()):
             more["asked_when"] = f"{draw(st.sampled_from(visible))} > {draw(st.integers(0, 3))}"
         if kind == "roster":
-            more["repeated"] = f"{draw(st.sampled_from(counts))} times"
+            forms = [
+                f"{draw(st.sampled_from(counts))} times",
+                "for each code in m",
+                f"while {draw(st.sampled_from(visible))} > 2",
+            ]
+            more["repeated"] = draw(st.sampled_from(forms))
         elif kind == "read-back":
             more["reads_back"] = "n"
         elif kind == "derived value":
@@ -337,7 +345,8 @@ def test_no_script_and_no_answer_ever_raises_and_the_order_leaves_no_trace(
     engine = Engine(release, outside)
     for number, row, answer in given_answers:
         target = release.parts[number % len(release.parts)]
-        path = path_of(release, target.index, (row,) * target.depth)
+        names = ["abc"[row - 1] if _by_codes(release, r) else row for r in target.rosters]
+        path = path_of(release, target.index, tuple(names))
         for step in (GOOD.get(target.kind.name), answer):
             engine.answer(path, step)
     way = [path_of(release, i, r) for i, r in steps(engine)]
@@ -352,6 +361,11 @@ def test_no_script_and_no_answer_ever_raises_and_the_order_leaves_no_trace(
         other.answer(path, answer)
     loaded = Engine(release, outside, engine.answers)
     assert json.dumps(engine.snapshot()) == json.dumps(other.snapshot()) == json.dumps(loaded.snapshot())
+
+
+def _by_codes(release: Release, roster: int) -> bool:
+    repeat = release.parts[roster].repeat
+    return repeat is not None and repeat[0] == "codes"
 
 
 def test_writing_and_reading_are_inverse() -> None:

@@ -23,6 +23,7 @@ An answer has a JSON form (on the device, in files) and a Python form (in rules)
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Callable, Iterable
 from datetime import date, datetime, time
 from decimal import Decimal, InvalidOperation
@@ -86,28 +87,39 @@ def read_reading(raw: Any) -> Reading:
     return Reading(amount, None, str(raw.get("instrument") or ""), str(raw.get("time") or ""))
 
 
+# Python versions differ in what else they take for a date: 24:00, week dates, forms without signs between.
+_DATE = re.compile(r"\d{4}-\d{2}-\d{2}", re.ASCII)
+_TIME = re.compile(r"([01]\d|2[0-3]):[0-5]\d(:[0-5]\d)?", re.ASCII)
+_DATE_TIME = re.compile(rf"{_DATE.pattern}T{_TIME.pattern}(\.\d{{1,6}})?(?P<offset>Z|[+-]\d{{2}}:\d{{2}})?", re.ASCII)
+
+
 def read_date(raw: Any) -> date:
+    text = read_text(raw)
     try:
-        return date.fromisoformat(read_text(raw))
+        if _DATE.fullmatch(text):
+            return date.fromisoformat(text)
     except ValueError:
-        raise WrongAnswer("not_a_date") from None
+        pass
+    raise WrongAnswer("not_a_date")
 
 
 def read_time(raw: Any) -> time:
-    try:
-        return time.fromisoformat(read_text(raw)).replace(tzinfo=None)
-    except ValueError:
-        raise WrongAnswer("not_a_time") from None
+    text = read_text(raw)
+    if not _TIME.fullmatch(text):
+        raise WrongAnswer("not_a_time")
+    return time.fromisoformat(text)
 
 
 def read_date_time(raw: Any) -> datetime:
-    try:
-        moment = datetime.fromisoformat(read_text(raw))
-    except ValueError:
-        raise WrongAnswer("not_a_date_time") from None
-    if moment.tzinfo is None:
+    match = _DATE_TIME.fullmatch(read_text(raw))
+    if match is not None and match["offset"] is None:
         raise WrongAnswer("no_offset")
-    return moment
+    try:
+        if match is not None:
+            return datetime.fromisoformat(match[0])
+    except ValueError:
+        pass
+    raise WrongAnswer("not_a_date_time")
 
 
 def read_yes_no(raw: Any) -> bool:

@@ -73,6 +73,11 @@ MESSAGES: dict[str, dict[str, str]] = {
         "fr": "Entrez une date et une heure.",
         "ar": "أدخل تاريخا ووقتا.",
     },
+    "no_offset": {
+        "en": "Enter a date and a time, with the offset from UTC.",
+        "fr": "Entrez une date et une heure, avec le décalage UTC.",
+        "ar": "أدخل تاريخا ووقتا مع فرق التوقيت.",
+    },
     "not_a_point": {"en": "Take the position again.", "fr": "Reprenez la position.", "ar": "حدد الموقع مرة أخرى."},
     "not_a_path": {
         "en": "A path has at least two points.",

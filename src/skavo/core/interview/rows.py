@@ -39,7 +39,7 @@ def read_removed(part: PartSpec, raw: Any) -> frozenset[int]:
 
 def lowered_count(part: PartSpec, row: Row, values: list[dict[Row, Any]]) -> tuple[int, Row, int] | None:
     """The variable that says how many rows there are, its row and one less; None where it is no plain answer."""
-    form, tree = part.raw["repeat"]
+    form, tree = part.raw["repeat"][:2]
     if form != "times" or tree[0] != "variable":
         return None
     index, depth = tree[1], tree[2]

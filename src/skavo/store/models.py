@@ -57,7 +57,7 @@ class Study(Base):
 class Questionnaire(Base):
     """`script` is the draft; `version` counts its changes, so that two writers cannot overwrite each other.
 
-    `tests` are its test interviews: {name, answers, visits, outcome}.
+    `tests` are its test interviews: {name, answers, earlier, visits, outcome}.
     """
 
     __tablename__ = "questionnaire"

@@ -191,7 +191,10 @@ def test_test_interviews_are_few_valid_and_visit_every_branch(sample: Script) ->
 
 def test_test_interviews_are_replayed_and_say_what_changed() -> None:
     sample = staff_script()
-    tests = [{"name": t.name, "answers": t.answers, "outcome": t.outcome} for t in prove(release_of(sample), NOW).tests]
+    tests = [
+        {"name": t.name, "answers": t.answers, "earlier": t.earlier, "outcome": t.outcome}
+        for t in prove(release_of(sample), NOW).tests
+    ]
     outside = {"now": NOW}
     assert all(r.is_unchanged for r in replay(release_of(sample), tests, outside))
     changed = staff_script()

@@ -99,7 +99,9 @@ class Draw:
         return matching_text(part.raw, self.rng) or plain_text(part.variable, self.rng)
 
     def _yes_no(self, engine: Engine, part: PartSpec, row: Row) -> bool:
-        return self.rng.random() < (GROWS if part.index in self.reading.grows else 0.5)
+        return self.rng.random() < (
+            GROWS if part.index in self.reading.grows else self.reading.share_of_yes.get(part.index, 0.5)
+        )
 
     def _offered(self, engine: Engine, part: PartSpec, row: Row) -> list[dict[str, Any]]:
         codes = engine.offered_codes(part, row)
@@ -142,7 +144,8 @@ class Draw:
 
     def _date_time(self, engine: Engine, part: PartSpec, row: Row) -> str:
         now: datetime = engine.outside["now"]
-        return (now - timedelta(minutes=self.rng.randint(0, 20_000))).isoformat(timespec="minutes")
+        spread = self.rng.choice([30, 600, 20_000])
+        return (now - timedelta(minutes=self.rng.randint(0, spread))).isoformat(timespec="minutes")
 
     def _point(self, around: tuple[float, float] = (0.0, 0.0), spread: float = 0.05) -> dict[str, Any]:
         lat, lon = (c + self.rng.uniform(-spread, spread) for c in around)
@@ -176,5 +179,5 @@ def as_quantity(engine: Engine, part: PartSpec, row: Row, size: Decimal, rng: ra
     if not usable:
         raise NoAnswer
     unit = rng.choice(usable)
-    amount = (size / Decimal(factors[unit])).quantize(Decimal("0.001"))
+    amount = (size / Decimal(factors[unit])).quantize(Decimal("0.000001"))
     return {"amount": write_answer(amount), "unit": unit}

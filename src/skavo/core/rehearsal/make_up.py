@@ -10,6 +10,7 @@ from __future__ import annotations
 import random
 from collections import Counter
 from collections.abc import Iterator
+from contextlib import suppress
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -25,6 +26,7 @@ MOST_DRAWS = 12
 MOST_REPAIRS = 120
 MOST_PLACES = 5_000
 LEFT_EMPTY = 0.04
+KNOWN_EARLIER = 0.8
 
 # (part, check); check -1 stands for what is wrong besides checks.
 Rule = tuple[int, int]
@@ -54,6 +56,19 @@ def make_up(
 ) -> MadeUp:
     """An interview made up with `rng`; `answers` are given beforehand and kept where they can be."""
     return _Maker(reading, rng, outside, answers or {}).run()
+
+
+def make_up_earlier(reading: ReleaseReading, rng: random.Random, outside: dict[str, Any]) -> dict[str, Any]:
+    """What the earlier round may have held of the answers that rules ask for, most of the time."""
+    draw, engine = Draw(reading, rng), Engine(reading.release, dict(outside))
+    found = {}
+    for index in reading.earlier:
+        part = reading.release.parts[index]
+        if part.kind.read is None or rng.random() > KNOWN_EARLIER:
+            continue
+        with suppress(NoAnswer):
+            found[part.variable] = draw.answer(engine, part, ())
+    return found
 
 
 class _Maker:
@@ -200,11 +215,15 @@ class _Maker:
     def _change(self, place: Place, broken: list[tuple[Place, int]]) -> list[tuple[Place, int]]:
         part, row = self.engine.release.parts[place[0]], place[1]
         self.left.discard(place)
-        if self.rng.random() < 0.6:
+        if self.rng.random() < 0.8:
+            after = None
             for answer in meeting_answers(self.engine, self.reading, part, row, broken, self.rng):
                 after = self._try(place, answer)
                 if len(after) < len(broken):
                     return after
+            if after is not None and len(after) == len(broken):
+                # As far as this answer can go: another one has to do the rest.
+                return after
         try:
             return self._try(place, self.draw.answer(self.engine, part, row))
         except NoAnswer:

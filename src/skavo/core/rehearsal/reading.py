@@ -33,6 +33,10 @@ class ReleaseReading:
             index for part in release.parts if part.repeat and part.repeat[0] == "while"
             for index in variables_in(part.raw["repeat"][1])
         }  # fmt: skip
+        self.share_of_yes = _shares_of_yes(release)
+        self.earlier = sorted(
+            {t[1] for tree in _all_trees(release) for t in subtrees(tree) if t[0] == "earlier" and t[2] == 0}
+        )
         self.rests_on = {
             (part.index, check.number): self._base(check.reads | {part.index}) for part in release.parts for check in part.checks
         }  # fmt: skip
@@ -50,10 +54,12 @@ class ReleaseReading:
         seen = set(queue)
         while queue:
             part = self.release.parts[queue.pop()]
-            if part.derived is None:
+            if part.derived is None and part.repeat is None:
                 found.add(part.index)
                 continue
-            for index in variables_in(part.raw["derived"]) - seen:
+            # A value over rows rests on the answer that says how many there are, too.
+            tree = part.raw["derived"] if part.repeat is None else part.raw["repeat"][1]
+            for index in variables_in(tree) - seen:
                 seen.add(index)
                 queue.append(index)
         return frozenset(found)
@@ -67,6 +73,33 @@ class ReleaseReading:
             shared = _shared(part, source)
             for r in rows_under(engine, list(source.rosters[shared:]), row[:shared]):
                 yield index, r
+
+
+def _shares_of_yes(release: Release) -> dict[int, float]:
+    """How often each yes/no question is answered with yes: oftener where that opens more of the questionnaire."""
+    opened: dict[int, dict[bool, int]] = {}
+    for part in release.parts:
+        gate = _gate(part.raw["asked_when"])
+        if gate is not None:
+            spans = opened.setdefault(gate[0], {True: 0, False: 0})
+            spans[gate[1]] += part.end - part.index
+    total = len(release.parts)
+    return {index: 0.5 + 0.45 * (spans[True] - spans[False]) / total for index, spans in opened.items()}
+
+
+def _gate(tree: Any) -> tuple[int, bool] | None:
+    """(part, answer) where a rule says no more than that a question is answered with yes, or with no."""
+    if tree is None:
+        return None
+    if tree[0] == "and":
+        return next((g for g in (_gate(t) for t in tree[1:]) if g), None)
+    if tree[0] == "variable":
+        return tree[1], True
+    if tree[0] == "not" and tree[1][0] == "variable":
+        return tree[1][1], False
+    if tree[0] == "is" and tree[1][0] == "variable" and tree[2][:2] == ["literal", "yes/no"]:
+        return tree[1][1], bool(tree[2][2])
+    return None
 
 
 def _shared(part: PartSpec, source: PartSpec) -> int:

@@ -15,10 +15,11 @@ from skavo.core.dataset.layout import KEY, layout_of
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.release import PartSpec, Release
 from skavo.core.rehearsal.duration import ASSUMPTION, expected_seconds
-from skavo.core.rehearsal.make_up import MadeUp, Rule, make_up
+from skavo.core.rehearsal.make_up import MadeUp, Rule, make_up, make_up_earlier
 from skavo.core.rehearsal.reading import ReleaseReading
 
 STATE = "made up"
+BEGUN_BEFORE = timedelta(minutes=40)
 Progress = Callable[[float, str], None]
 
 
@@ -102,7 +103,11 @@ def rehearse(
             progress(number / max(1, wanted), f"{number} of {wanted} interviews")
         rng = random.Random(f"{seed}/{number}")
         language = rng.choice(release.languages)
-        known = {"now": moment, "interview.seed": f"{seed}/{number}", "enumerator.name": STATE, **(outside or {})}
+        known = {
+            "now": moment, "interview.started": moment - BEGUN_BEFORE, "interview.seed": f"{seed}/{number}",
+            "enumerator.name": STATE, **(outside or {}),
+        }  # fmt: skip
+        known.setdefault("earlier", make_up_earlier(reading, rng, known))
         made = make_up(reading, rng, known)
         made.engine.set_language(language)
         count.add(made)

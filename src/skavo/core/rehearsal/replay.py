@@ -27,12 +27,12 @@ class Replayed:
 
 
 def replay(release: Release, tests: list[dict[str, Any]], outside: dict[str, Any] | None = None) -> list[Replayed]:
-    """What comes of each test, {name, answers, outcome}, in `release`; `lost` are answers to what it no longer has."""
+    """What comes of each test, {name, answers, earlier, outcome}, in `release`; `lost` are answers to what it no longer has."""
     return [_replay_one(release, test, outside or {}) for test in tests]
 
 
 def _replay_one(release: Release, test: dict[str, Any], outside: dict[str, Any]) -> Replayed:
-    engine = Engine(release, outside, test["answers"])
+    engine = Engine(release, {**outside, "earlier": test["earlier"]}, test["answers"])
     before, after = test["outcome"], engine.snapshot()
     known = {path for path in before["asked"] if path not in engine.unknown}
     told_before = {(path, code) for path, code, _ in before["findings"]}

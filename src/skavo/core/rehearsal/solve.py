@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import random
 from collections.abc import Iterator
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 from decimal import Decimal
 from typing import Any
 
@@ -15,6 +15,7 @@ from skavo.core.interview.release import PartSpec
 from skavo.core.rehearsal.draw import NoAnswer, as_quantity
 from skavo.core.rehearsal.reading import COMPARISONS, ReleaseReading, subtrees
 from skavo.core.rules.evaluate import Row, bind
+from skavo.core.rules.limits import OPEN, Limits
 from skavo.core.rules.values import tidy
 
 
@@ -32,7 +33,7 @@ def meeting_answers(
             continue
         for left, right in _comparisons(engine.release.parts[index].raw["checks"][check]["rule"]):
             if part.kind.is_number:
-                yield from _numbers(engine, part, row, at, left, right, rng)
+                yield from _numbers(engine, reading, part, row, at, left, right, rng)
             else:
                 yield from _same_as_other_side(engine, part, at, left, right)
 
@@ -47,7 +48,14 @@ def _comparisons(tree: Any) -> Iterator[tuple[Any, Any]]:
 
 
 def _numbers(
-    engine: Engine, part: PartSpec, row: Row, at: Row, left: Any, right: Any, rng: random.Random
+    engine: Engine,
+    reading: ReleaseReading,
+    part: PartSpec,
+    row: Row,
+    at: Row,
+    left: Any,
+    right: Any,
+    rng: random.Random,
 ) -> Iterator[Any]:
     path = path_of(engine.release, part.index, row)
     rules = bind(left), bind(right)
@@ -74,12 +82,28 @@ def _numbers(
     step = Decimal(1) if part.kind.name == "whole number" else Decimal("0.01")
     if part.kind.name == "whole number":
         meet = meet.to_integral_value()
+    limits = reading.limits.get(part.index, OPEN)
     near = [meet, meet - step, meet + step, meet - rng.randint(2, 20), meet + rng.randint(2, 20)]
-    for x in near:
+    within = [x for x in near if _in(x, limits)]
+    for x in within or [_towards(meet, limits, part, rng)]:
         try:
             yield as_answer(round(x, 6))
         except NoAnswer:
             return
+
+
+def _in(x: Decimal, limits: Limits) -> bool:
+    return (limits.low is None or x >= limits.low) and (limits.high is None or x <= limits.high)
+
+
+def _towards(meet: Decimal, limits: Limits, part: PartSpec, rng: random.Random) -> Decimal:
+    """A number within the limits on the side where the sides would meet: another answer has to do the rest."""
+    low, high = limits.low, limits.high
+    end = low if low is not None and meet < low else high
+    assert end is not None
+    other = (high if end is low else low) or end
+    x = end + (other - end) * Decimal(repr(round(rng.random() ** 2, 3)))
+    return x.to_integral_value() if part.kind.name == "whole number" else x
 
 
 def _same_as_other_side(engine: Engine, part: PartSpec, at: Row, left: Any, right: Any) -> Iterator[Any]:
@@ -90,6 +114,9 @@ def _same_as_other_side(engine: Engine, part: PartSpec, at: Row, left: Any, righ
             continue
         if part.raw["type"] == "date" and isinstance(value, date):
             for days in (0, 1, -1, 40, -40):
-                yield write_answer(value + timedelta(days=days))
+                yield write_answer(value + timedelta(days=days))[:10]
+        elif part.raw["type"] == "date-time" and isinstance(value, datetime):
+            for minutes in (0, 1, -1, 600, -600):
+                yield write_answer(value + timedelta(minutes=minutes))
         elif value is not None and isinstance(value, str) and part.raw["type"] in ("text", "code"):
             yield value

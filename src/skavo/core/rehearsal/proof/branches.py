@@ -13,7 +13,7 @@ from skavo.core.interview.engine import Engine
 from skavo.core.interview.release import PartSpec, Release
 from skavo.core.rehearsal.make_up import make_up
 from skavo.core.rehearsal.proof.results import TestInterview
-from skavo.core.rehearsal.proof.search import Prover
+from skavo.core.rehearsal.proof.search import Prover, earlier_of
 from skavo.core.rehearsal.proof.symbols import Expr, both, either, opposite
 from skavo.core.rehearsal.proof.witness import broken_checks
 from skavo.core.rehearsal.proof.world import World
@@ -122,7 +122,8 @@ def make_tests(prover: Prover) -> tuple[list[TestInterview], list[str]]:
             continue
         left = [branch for branch in left if branch not in visits]
         words = [branch.words for branch in visits]
-        tests.append(TestInterview(f"test {len(tests) + 1}", engine.packed_answers(), words, outcome_of(engine)))
+        name = f"test {len(tests) + 1}"
+        tests.append(TestInterview(name, engine.packed_answers(), earlier_of(engine), words, outcome_of(engine)))
     return tests, missed + [branch.words for branch in left]
 
 
@@ -146,16 +147,18 @@ def _interview_through(prover: Prover, left: list[Branch]) -> Engine | None:
             model = searcher.whole.model()
         else:
             misses += 1
-    return _completed(prover, searcher.witness.answers(model), left[0])
+    return _completed(prover, searcher.witness.interview(model), left[0])
 
 
-def _completed(prover: Prover, answers: dict[str, Any], branch: Branch) -> Engine | None:
+def _completed(prover: Prover, plain: Engine, branch: Branch) -> Engine | None:
     searcher = prover.few
-    plain = searcher.witness.engine(answers)
     if branch.visited(plain) and not any(b.strength == "must" for found in plain.broken.values() for b in found):
         return plain
+    answers, earlier = dict(plain.answers), earlier_of(plain)
     for attempt in range(6):
-        made = make_up(searcher.reading, random.Random(attempt), dict(searcher.witness.outside), answers)
+        made = make_up(
+            searcher.reading, random.Random(attempt), {**searcher.witness.outside, "earlier": earlier}, answers
+        )
         if made.is_valid and branch.visited(made.engine) and not broken_checks(made.engine):
             return made.engine
     return None

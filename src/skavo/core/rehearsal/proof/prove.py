@@ -9,7 +9,7 @@ from skavo.core.interview.paths import path_of
 from skavo.core.interview.release import PartSpec, Release
 from skavo.core.rehearsal.proof.branches import make_tests
 from skavo.core.rehearsal.proof.results import Proof, Reached, Told
-from skavo.core.rehearsal.proof.search import Found, Prover
+from skavo.core.rehearsal.proof.search import FEWEST, Found, Prover
 
 Progress = Callable[[float, str], None]
 
@@ -43,11 +43,11 @@ def _tell_reach(prover: Prover, proof: Proof, part: PartSpec, known: dict[int, F
     if found is None:
         found = prover.reach(part)
         if found.verdict == "yes":
-            answers, fewest = prover.shortest(part, found.answers)
-            found = Found("yes", answers, why="fewest" if fewest else "")
+            found = prover.shortest(part, found)
         known[decider.index] = found
     if found.verdict == "yes":
-        proof.reached.append(Reached(name, found.answers, found.why == "fewest"))
+        earlier = {f"earlier.{path}": value for path, value in found.earlier.items()}
+        proof.reached.append(Reached(name, {**earlier, **found.answers}, found.why == FEWEST))
     elif found.verdict == "no":
         never = {told.variable for told in proof.unreachable}
         proof.unreachable.append(Told(name, prover.why_unreachable(part, found.core, never)))

@@ -47,12 +47,16 @@ class Contradiction:
 
 @dataclass(frozen=True)
 class TestInterview:
-    """Answers in JSON form that keep all hard checks, the branches they visit, and what came of them."""
+    """Answers in JSON form that keep all hard checks, the branches they visit, and what came of them.
+
+    `earlier` is what the earlier round held.
+    """
 
     __test__ = False  # not a test of pytest
 
     name: str
     answers: dict[str, Any]
+    earlier: dict[str, Any]
     visits: list[str]
     outcome: dict[str, Any]
 

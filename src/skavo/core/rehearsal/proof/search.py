@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import random
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import Any
 
 import z3
 
+from skavo.core.interview.answers import write_answer
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.paths import path_of
 from skavo.core.interview.release import PartSpec, Release
@@ -25,15 +26,20 @@ FEW_ROWS, MANY_ROWS = 2, 7
 REHEARSED = 25
 TIMEOUT_MS = 4_000
 MOST_CONE = 60
+FEWEST = "fewer are impossible"
 Check = tuple[int, int]
 
 
 @dataclass(frozen=True)
 class Found:
-    """What came of a search: `verdict` is yes, no or undecided; `answers` a witness, `core` the checks in the way."""
+    """What came of a search: `verdict` is yes, no or undecided; `core` are the checks in the way.
+
+    `answers` and what the `earlier` round held are a witness.
+    """
 
     verdict: str
     answers: Answers = field(default_factory=dict)
+    earlier: Answers = field(default_factory=dict)
     core: tuple[Check, ...] = ()
     why: str = ""
 
@@ -106,7 +112,7 @@ class Prover:
         """Look for an interview that keeps all hard checks but `without`, and in which the search's condition holds."""
         for engine in self.sound:
             if search.accept(engine):
-                return Found("yes", dict(engine.answers))
+                return _found(engine)
         found = self._find(self.few, search, without)
         if found.verdict == "undecided" and found.why == _MORE_ROWS:
             found = self._find(self.many, search, without)
@@ -130,14 +136,13 @@ class Prover:
     def _confirmed(self, searcher: Searcher, model: Any, search: Search) -> Found:
         for engine in self._tries(searcher, model, search):
             if search.accept(engine):
-                return Found("yes", dict(engine.answers))
+                return _found(engine)
         return Found("undecided", why="the solver’s answers did not lead there when they were tried")
 
     def _tries(self, searcher: Searcher, model: Any, search: Search) -> Iterator[Engine]:
         """A model as interviews: what the search rests on, all of it, and the rest made up."""
-        witness, language = searcher.witness, searcher.witness.language(model)
-        yield witness.engine(witness.answers(model, lambda index: index in search.cone), language)
-        engine = witness.engine(witness.answers(model), language)
+        yield searcher.witness.interview(model, lambda index: index in search.cone)
+        engine = searcher.witness.interview(model)
         yield engine
         answers = dict(engine.answers)
         # An answer that the solver could not follow may break a check that has nothing to do with the search.
@@ -145,8 +150,9 @@ class Prover:
             if any(b.strength == "must" for b in broken):
                 engine.answer(path_of(self.release, index, row), None)
         yield engine
+        outside = {**searcher.witness.outside, "earlier": searcher.witness.earlier(model)}
         for attempt in range(5):
-            yield make_up(searcher.reading, random.Random(attempt), dict(witness.outside), answers).engine
+            yield make_up(searcher.reading, random.Random(attempt), dict(outside), answers).engine
 
     # reach
 
@@ -158,38 +164,38 @@ class Prover:
 
         return self.find(Search(condition, lambda engine: _leads(engine, part), self.cone(part)))
 
-    def shortest(self, part: PartSpec, found: Answers) -> tuple[Answers, bool]:
-        """The fewest answers that lead to a part, beginning with those found; and whether fewer are impossible."""
+    def shortest(self, part: PartSpec, found: Found) -> Found:
+        """The fewest answers that lead to a part, beginning with those found; `why` says that fewer are impossible."""
         cone = self.cone(part)
-        answers = self._reduced(part, {p: a for p, a in found.items() if self._index(p) in cone})
+        kept = {p: a for p, a in found.answers.items() if self._index(p) in cone}
+        best = self._reduced(part, self.few.witness.engine(kept, found.earlier))
         if len(cone) > MOST_CONE:
-            return answers, not answers
+            return best
         searcher = self.few
         given = [a.given for (index, _), a in searcher.world.answers.items() if index in cone]
         condition = either(*[searcher.world.asked[part.index, r] for r in searcher.world.instances(part.rosters)])
-        while answers:
-            limit = z3.AtMost(*given, len(answers) - 1) if given else z3.BoolVal(False)
+        while best.answers:
+            limit = z3.AtMost(*given, len(best.answers) - 1) if given else z3.BoolVal(False)
             outcome = searcher.part.check(*searcher.assumptions(), condition, limit)
             if outcome != z3.sat:
-                return answers, outcome == z3.unsat
-            fewer = searcher.witness.answers(searcher.part.model(), lambda index: index in cone)
-            fewer = self._reduced(part, fewer)
-            if not _leads(searcher.witness.engine(fewer), part) or len(fewer) >= len(answers):
-                return answers, False
-            answers = fewer
-        return answers, True
+                return replace(best, why=FEWEST if outcome == z3.unsat else "")
+            fewer = searcher.witness.interview(searcher.part.model(), lambda index: index in cone)
+            reduced = self._reduced(part, fewer)
+            if not _leads(fewer, part) or len(reduced.answers) >= len(best.answers):
+                return best
+            best = reduced
+        return replace(best, why=FEWEST)
 
     def _index(self, path: str) -> int:
         return self.release.by_name.get(path.split("/")[-1], -1)
 
-    def _reduced(self, part: PartSpec, answers: Answers) -> Answers:
+    def _reduced(self, part: PartSpec, engine: Engine) -> Found:
         """What is left when every answer is dropped that the way there does not need."""
-        engine = self.few.witness.engine(answers)
-        for path, answer in reversed(answers.items()):
+        for path, answer in reversed(list(engine.answers.items())):
             engine.answer(path, None)
             if not _leads(engine, part):
                 engine.answer(path, answer)
-        return {path: engine.answers[path] for path in answers if path in engine.answers}
+        return _found(engine)
 
     def cone(self, part: PartSpec, rests_on: Iterable[int] = ()) -> set[int]:
         """The parts that decide whether `part` is asked, and `rests_on`, through everything they rest on themselves."""
@@ -243,7 +249,7 @@ class Prover:
     def _because(self, core: Iterable[Check], own: Check, words: str) -> str:
         others = [c for c in core if c != own]
         if not others:
-            return "its own limits, mask or list already decide it"
+            return "wherever it is asked, its limits and the answers that led there already decide it"
         told = [f"{self.release.parts[i].variable}: {self.release.parts[i].checks[n].text}" for i, n in others]
         return f"{words} {'; '.join(told)}"
 
@@ -300,6 +306,16 @@ class Prover:
 
 
 _MORE_ROWS = f"it may take more than {MANY_ROWS} rows of a roster"
+
+
+def _found(engine: Engine) -> Found:
+    return Found("yes", dict(engine.answers), earlier_of(engine))
+
+
+def earlier_of(engine: Engine) -> Answers:
+    """What an interview knows of the earlier round, in JSON form by path."""
+    known = engine.outside["earlier"].items()
+    return {path_of(engine.release, index, row): write_answer(value) for (index, row), value in known}
 
 
 def _leads(engine: Engine, part: PartSpec) -> bool:

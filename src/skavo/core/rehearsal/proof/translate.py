@@ -55,6 +55,8 @@ class Translator:
         self.facts: list[Expr] = []
         self._texts: dict[str, int] = {}
         self._patterns: dict[tuple[str, str], Any] = {}
+        # What the earlier round may have held, by part.
+        self.earlier: dict[int, Any] = {}
         self._fresh = 0
         self._part: PartSpec | None = None
         self._row: Row = ()
@@ -182,14 +184,20 @@ class Translator:
         return Value(z3.Bool(f"{name} known"), z3.Int(name))
 
     def _op_unit(self, unit: Any, attribute: str, kind: str) -> Any:
-        return self._from_outside(f"unit.{attribute}", kind, "it comes from a register")
+        self.doubt("it comes from a register")
+        return self._from_outside(f"unit.{attribute}", kind)
 
     def _op_earlier(self, index: int, depth: int) -> Any:
         part = self.world.release.parts[index]
-        return self._from_outside(f"earlier.{part.variable}", part.raw["type"], "it comes from the earlier round")
+        name = f"earlier.{part.variable}"
+        if depth:
+            self.doubt("it comes from the earlier round")
+            return self._from_outside(f"{name}{self._row[:depth]}", part.raw["type"])
+        if index not in self.earlier:
+            self.earlier[index] = self.world.unknown(part, name, z3.Bool(f"{name} known"))
+        return self.earlier[index]
 
-    def _from_outside(self, name: str, kind: str, reason: str) -> Any:
-        self.doubt(reason)
+    def _from_outside(self, name: str, kind: str) -> Any:
         there = z3.Bool(f"{name} known")
         if kind == "yes/no":
             return Truth(both(there, z3.Bool(name)), both(there, z3.Not(z3.Bool(name))))

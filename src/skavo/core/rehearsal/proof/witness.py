@@ -37,12 +37,12 @@ class WitnessMaker:
         self.rng = random.Random(0)
         self.draw = Draw(reading, self.rng)
 
-    def engine(self, answers: Answers, language: str | None = None) -> Engine:
-        return Engine(self.release, dict(self.outside), answers, language=language)
+    def engine(self, answers: Answers, earlier: Answers) -> Engine:
+        return Engine(self.release, {**self.outside, "earlier": earlier}, answers)
 
-    def answers(self, model: Any, wanted: Callable[[int], bool] = lambda index: True) -> Answers:
-        """The answers of a model at the parts `wanted`, in the order of asking, as far as the engine asks for them."""
-        engine = self.engine({}, self.language(model))
+    def interview(self, model: Any, wanted: Callable[[int], bool] = lambda index: True) -> Engine:
+        """A model as an interview: its answers at the parts `wanted`, as far as the engine asks for them."""
+        engine = Engine(self.release, {**self.outside, "earlier": self.earlier(model)}, language=self.language(model))
         places = sorted(self.world.answers, key=lambda place: (place[0], str(place[1])))
         for place in places:
             if wanted(place[0]):
@@ -51,7 +51,16 @@ class WitnessMaker:
         for place in places:
             if wanted(place[0]) and path_of(self.release, *place) not in engine.answers:
                 self._answer(engine, model, place)
-        return dict(engine.answers)
+        return engine
+
+    def earlier(self, model: Any) -> Answers:
+        """What the earlier round held, as far as rules ask for it."""
+        found: Answers = {}
+        for index, value in self.world.translator.earlier.items():
+            part = self.release.parts[index]
+            if z3.is_true(model.eval(self.world.known(value), True)):
+                found[part.variable] = self._of_value(self.engine({}, {}), model, part, (), value)
+        return found
 
     def language(self, model: Any) -> str | None:
         chosen = model.eval(z3.Int("interview.language"))
@@ -73,10 +82,12 @@ class WitnessMaker:
                 return {"special": special}
         if not z3.is_true(model.eval(answer.given, True)):
             return None
-        value = answer.value
         if part.reads_back is not None:
             source = self.release.parts[part.reads_back]
             return {"confirmed": write_answer(engine.values[part.reads_back].get(row[: source.depth]))}
+        return self._of_value(engine, model, part, row, answer.value)
+
+    def _of_value(self, engine: Engine, model: Any, part: PartSpec, row: Any, value: Any) -> Any:
         if isinstance(value, Truth):
             return z3.is_true(model.eval(value.yes, True))
         if isinstance(value, Chosen):

@@ -160,7 +160,7 @@ class World:
         refused = z3.Bool(f"{name} refused") if "refused" in special else FALSE
         self.base.append(z3.Implies(either(given, dont_know, refused), asked))
         self.base += [z3.AtMost(given, dont_know, refused, 1)] if special else []
-        value = self._unknown(part, name, given)
+        value = self.unknown(part, name, given)
         self.answers[place] = Answer(given, dont_know, refused, value)
         self.values[place] = value
         if part.default is not None:
@@ -178,7 +178,8 @@ class World:
         there = either(value.there, both(asked, opposite(special), default.there))
         return Value(there, z3.If(value.there, value.value, default.value))
 
-    def _unknown(self, part: PartSpec, name: str, given: Expr) -> Any:
+    def unknown(self, part: PartSpec, name: str, given: Expr) -> Any:
+        """The unknown value of an answer to `part`, there if `given`."""
         kind = part.raw["type"]
         if part.reads_back is not None:
             # Only a confirmation lets the interview go on.
@@ -240,12 +241,13 @@ class World:
         if place in self.answers and part.needed is not False:
             needed = TRUE if part.needed is True else self.translator.truth(part.raw["needed"], part, row).yes
             answer = self.answers[place]
-            there = self._there(self.values[place])
+            there = self.known(self.values[place])
             enough = either(answer.given, answer.dont_know, answer.refused, there)
             self.needed.append(z3.Implies(both(asked, needed), enough))
 
     @staticmethod
-    def _there(value: Any) -> Expr:
+    def known(value: Any) -> Expr:
+        """Whether a value is there at all."""
         return either(value.yes, value.no) if isinstance(value, Truth) else value.there
 
     def _add_filter(self, part: PartSpec, row: Row) -> None:
@@ -261,4 +263,4 @@ class World:
 
     def there(self, place: Place) -> Expr:
         """Whether a place has a value."""
-        return self._there(self.values[place])
+        return self.known(self.values[place])

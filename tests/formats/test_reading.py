@@ -9,12 +9,9 @@ from pathlib import Path
 
 import openpyxl
 import pytest
-from hypothesis import given, settings
-from hypothesis import strategies as st
 
 from skavo.cli import main
 from skavo.core.errors import DataError
-from skavo.core.questionnaire.script import Check, Code, CodeList, Part, Script
 from skavo.demo.questionnaire import demo_script
 from skavo.formats.read_table import read_table
 from skavo.formats.workbook.read import read_workbook
@@ -73,45 +70,6 @@ def test_the_demo_questionnaire_goes_through_a_workbook_without_loss() -> None:
     for part in [*before.parts, *after.parts]:
         part.id = part.variable
     assert after == before
-
-
-_WORD = st.text(st.characters(codec="utf-8", exclude_categories=("C", "Z")), min_size=1, max_size=8)
-_NAME = st.from_regex(r"[a-z][a-z0-9_]{0,8}", fullmatch=True)
-
-
-@st.composite
-def _scripts(draw: st.DrawFn) -> Script:
-    names = draw(st.lists(_NAME, min_size=1, max_size=5, unique=True))
-    texts = st.fixed_dictionaries({}, optional={"en": _WORD, "fr": _WORD})
-    parts = [
-        Part(
-            id=f"w_{name}", level=draw(st.integers(1, 3)), kind=draw(st.sampled_from(["text", "section", "decimal"])),
-            variable=name, wording=draw(texts), instruction=draw(texts), asked_when=draw(st.just("") | _WORD),
-            must_hold=[Check(rule=r, message=draw(texts)) for r in draw(st.lists(_WORD, max_size=2))],
-            special_answers=draw(st.sampled_from([[], ["dont_know"], ["dont_know", "refused"]])),
-            least=draw(st.none() | st.integers(0, 9)), sensitive=draw(st.booleans()), remark=draw(st.just("") | _WORD),
-        )
-        for name in names
-    ]  # fmt: skip
-    codes = [
-        Code(code=c, label=draw(texts), specify=draw(st.booleans()))
-        for c in draw(st.lists(_NAME, min_size=1, max_size=3, unique=True))
-    ]
-    return Script(
-        name=draw(_NAME),
-        title={"en": draw(_WORD)},
-        languages=["en", "fr"],
-        parts=parts,
-        code_lists=[CodeList(name="list", codes=codes)],
-    )
-
-
-@settings(max_examples=60, deadline=None)
-@given(_scripts())
-def test_any_script_goes_through_a_workbook_without_loss(before: Script) -> None:
-    read = read_workbook("any", write_workbook(before))
-    assert read.faults == []
-    assert read.script == before
 
 
 def workbook(rows: list[list[str]], lists: list[list[str]] | None = None) -> bytes:

@@ -96,6 +96,9 @@ def type_of(part: Part, units: list[UnitOfMeasure]) -> Type:
     dimension = units[0].dimension if units else None
     if dimension and part.kind in ("quantity", "instrument"):
         return Type("quantity", dimension=dimension)
+    if part.kind == "quantity":
+        # Its unit is at fault, and that is told there.
+        return Type("unknown")
     code_list = part.code_list if _uses_codes(part) else None
     return Type(name, code_list or None, register=part.register_name or None if part.kind == "unit" else None)  # type: ignore[arg-type]
 

@@ -87,7 +87,8 @@ def _aligned(checker: Checker, left: Typed, right: Typed, span: Span) -> tuple[A
         mend = "Compare days instead, or use months(a, b)."
         checker.fault("wrong_type", "A month has no fixed length, so it cannot be compared.", span, mend)
     elif len(names) > 1 and names not in ({"text", "code"}, {"text", "unit"}):
-        checker.fault("wrong_type", f"{sentence(kind.words)} is compared with {other.words}.", span)
+        mend = "Leave the unit out, or compare a span of time." if names == {"number", "duration"} else ""
+        checker.fault("wrong_type", f"{sentence(kind.words)} is compared with {other.words}.", span, mend)
     return tree, other_tree
 
 
@@ -121,7 +122,8 @@ def _is_variable(checker: Checker, node: Node, kind: Type) -> bool:
 def _code(checker: Checker, node: Node, kind: Type) -> Any:
     codes = list(checker.scope.codes(kind.code_list or ""))
     code = _bare(node)
-    if code in codes:
+    # A list without codes, or that is not there, is told of by itself.
+    if code in codes or not codes:
         return ["literal", "code", code]
     hint = nearest(code, codes)
     mend = f"Did you mean {hint}?" if hint else f"Codes: {', '.join(codes[:12])}{' …' if len(codes) > 12 else ''}."

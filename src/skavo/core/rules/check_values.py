@@ -208,7 +208,7 @@ def _multiply(checker: Checker, node: Node) -> Typed:
 def _divide(checker: Checker, node: Node) -> Typed:
     (left, kind), (right, other) = (_amount_of(checker, a) for a in node.args)
     if other.name == "quantity":
-        if kind.name == "quantity" and kind.dimension == other.dimension:
+        if kind == UNKNOWN or (kind.name == "quantity" and kind.dimension == other.dimension):
             return ["divide", left, right], NUMBER
         _clash(checker, other, kind, node.args[0].span)
         return _NOTHING

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import difflib
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
@@ -92,6 +93,10 @@ def _is_keyword(child: object) -> bool:
 _SOFT_KEYWORDS = {"ONE", "NONE", "ALL", "ONLY", "PATTERN", "ANY"}
 
 
+_KEYWORDS = [
+    "and", "or", "not", "if", "then", "else", "is", "between", "includes", "matches", "where", "was", "answered",
+    "missing", "known", "refused", "asked", "of", "yes", "no",
+]  # fmt: skip
 _EXPECTED = {
     "NAME": "a value",
     "RPAR": "a closing bracket",
@@ -122,7 +127,11 @@ def _explain(error: UnexpectedInput, text: str) -> Fault:
         if token == "=" and text[at - 1 : at + 1] == "==":
             return Fault("wrong_operator", "Equality is written with one sign.", Span(at - 1, at + 1), "Write: is")
         wanted = [words for key, words in _EXPECTED.items() if key in error.accepts]
+        meant = (
+            difflib.get_close_matches(str(token).lower(), _KEYWORDS, n=1, cutoff=0.7) if token.type == "NAME" else []
+        )
         mend = f"Expected {wanted[0]} here." if wanted else "Check the words before it."
+        mend = f"Did you mean {meant[0]}?" if meant else mend
         return Fault("unexpected", f"“{token}” cannot stand here.", span, mend)
     accepts = error.accepts if isinstance(error, UnexpectedToken) else set()
     wanted = [words for key, words in _EXPECTED.items() if key in accepts]

@@ -10,7 +10,7 @@ from typing import Any
 
 from skavo.core.questionnaire.findings import Finding
 from skavo.core.questionnaire.script import Check, Code, CodeList, Part, Script, UnitList, UnitOfMeasure
-from skavo.core.questionnaire.variables import suggest_variable
+from skavo.core.questionnaire.variables import VARIABLE, suggest_variable
 from skavo.core.rules.types import nearest
 from skavo.formats.workbook.columns import BY_HEADING, CHECK, LANG, MESSAGE, Column, WrongCell, heading_of, read_yes_no
 from skavo.formats.workbook.sheets import CellFault, Faults, Sheet, open_folder, open_sheets
@@ -141,7 +141,7 @@ def _read_lists(faults: Faults, places: Places, sheet: Sheet | None) -> list[Cod
             if match and match["base"] == "label":
                 entry.label[_tag(sheet, heading)] = value
             else:
-                entry.attributes[suggest_variable(heading)] = value
+                entry.attributes[heading if VARIABLE.fullmatch(heading) else suggest_variable(heading)] = value
         places.lists.setdefault(name, row)
         places.codes[name, code] = row
         lists.setdefault(name, CodeList(name=name)).codes.append(entry)
@@ -208,13 +208,24 @@ def _read_script(faults: Faults, places: Places, sheet: Sheet | None) -> list[Pa
         setter = _setter(faults, sheet.name, column, heading)
         if setter is not None:
             setters[column] = setter
-    return [_read_part(faults, places, sheet, row, cells, setters) for row, cells in sheet.rows]
+    parts: list[Part] = []
+    for row, cells in sheet.rows:
+        above = parts[-1].level if parts else 1
+        parts.append(_read_part(faults, places, sheet, row, cells, setters, above))
+    return parts
 
 
 def _read_part(
-    faults: Faults, places: Places, sheet: Sheet, row: int, cells: list[str | None], setters: dict[int, Setter]
+    faults: Faults,
+    places: Places,
+    sheet: Sheet,
+    row: int,
+    cells: list[str | None],
+    setters: dict[int, Setter],
+    above: int,
 ) -> Part:
-    part = Part(id=f"w_row_{row}")
+    # A level that cannot be read is taken to be that of the line above, so that what follows is not at fault too.
+    part = Part(id=f"w_row_{row}", level=above)
     for column, value in enumerate(cells):
         if value is None:
             continue

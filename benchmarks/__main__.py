@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import sys
+from itertools import chain
 
-from benchmarks import engine
+from benchmarks import engine, phone, questionnaire
 
 if __name__ == "__main__":
     missed = 0
-    for result in engine.run():
-        print(result)
+    for result in chain(engine.run(), questionnaire.run(), phone.run()):
+        print(result, flush=True)
         missed += not result.reached
     sys.exit(1 if missed else 0)

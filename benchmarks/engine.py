@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import timeit
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Any
 
+from benchmarks.result import Result
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.release import Release
 from skavo.core.questionnaire.compile import compile_script
@@ -14,24 +14,6 @@ from skavo.core.questionnaire.script import Check, Part, Script
 
 DEPENDENTS = 5
 ROUNDS = 7
-
-
-@dataclass(frozen=True)
-class Result:
-    """`ratio` is measured over `baseline`; it has to be at most `to_reach`."""
-
-    what: str
-    ratio: float
-    to_reach: float
-    detail: str
-
-    @property
-    def reached(self) -> bool:
-        return self.ratio <= self.to_reach
-
-    def __str__(self) -> str:
-        mark = "reached" if self.reached else "MISSED"
-        return f"{self.what}: {self.ratio:.2f} × (to reach {self.to_reach} ×, {mark}); {self.detail}"
 
 
 def questionnaire(questions: int) -> Release:

@@ -118,9 +118,7 @@ def book(script: list[list[Any]], **sheets: list[list[Any]]) -> bytes:
 
 def faults(content: bytes) -> list[tuple[str, int, int, str]]:
     read = read_workbook("q.xlsx", content)
-    return [
-        (f.sheet, f.row, f.column, f.code) for f in [*read.faults, *read.place(compile_script(read.script).findings)]
-    ]
+    return [(f.sheet, f.row, f.column, f.code) for f in read.all_faults(compile_script(read.script).findings)]
 
 
 HEAD = ["Level", "Kind", "Variable", "Wording [en]"]

@@ -38,7 +38,7 @@ def check_file(path: Path) -> CheckedFile:
         raise DataError("no_file", f"There is no file {path.name}.", {})
     read = _read(path)
     compiled = compile_script(read.script)
-    return CheckedFile(read.script, compiled, [*read.faults, *read.place(compiled.findings)])
+    return CheckedFile(read.script, compiled, read.all_faults(compiled.findings))
 
 
 def _read(path: Path) -> ReadWorkbook:

@@ -243,9 +243,9 @@ def read_in_workbook(path: QuestionnairePath) -> WorkbookOut:
     read = read_workbook("The workbook", content)
     script = read.script
     keep_identities(present, script)
-    placed = read.place(compile_script(script).findings)
+    faults = read.all_faults(compile_script(script).findings)
     comparison = compare_scripts(present, script, judge_change)
-    return WorkbookOut(script=script, faults=[*read.faults, *placed], comparison=comparison)
+    return WorkbookOut(script=script, faults=faults, comparison=comparison)
 
 
 @api.route_for("get", "/questionnaires/<int:questionnaire_id>/comparison", needs="script.read", returns=ComparisonOut)

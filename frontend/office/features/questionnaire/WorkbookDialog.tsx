@@ -35,10 +35,10 @@ export function WorkbookDialog({ questionnaireId, onClose, onTake }: Props) {
       {problem !== '' && <Alert type="error" showIcon title={problem} style={{ marginTop: 12 }} />}
       {found && (
         <>
-          <p style={{ marginTop: 12 }}><b>{found.script.parts.length} lines</b>, {found.comparison.changes.length} {found.comparison.changes.length === 1 ? 'change' : 'changes'} against the present script.</p>
+          <p style={{ marginTop: 12 }}><b>{counted(found.script.parts.length, 'line')}</b>, {counted(found.comparison.changes.length, 'change')} against the present script.</p>
           {found.faults.length > 0 && (
             <>
-              <p>{errors} errors and {found.faults.length - errors} doubts. They can be mended here or in the file.</p>
+              <p>{counted(errors, 'error')} and {counted(found.faults.length - errors, 'doubt')}. They can be mended here or in the file.</p>
               <div className="faults">
                 <table>
                   <tbody>
@@ -48,12 +48,14 @@ export function WorkbookDialog({ questionnaireId, onClose, onTake }: Props) {
               </div>
             </>
           )}
-          <div className="faults"><ChangeList comparison={found.comparison} /></div>
+          {errors === 0 && <div className="faults"><ChangeList comparison={found.comparison} /></div>}
         </>
       )}
     </Modal>
   );
 }
+
+const counted = (n: number, word: string): string => `${String(n)} ${word}${n === 1 ? '' : 's'}`;
 
 /** A column's letters as the spreadsheet shows them: 1 is A, 27 is AA. */
 function columnName(column: number): string {

@@ -26,7 +26,7 @@ def rule_changes(
     a, b = old.part, new.part
     for field, words in _FLOW.items():
         before, now = _renamed(getattr(a, field), names), getattr(b, field)
-        if not _same(before, now):
+        if not _same(before, now) and not (a.kind != b.kind and field in ("derived", "repeated")):
             direction = _direction(field, before, now, after, new, judge)
             effect, said = words[direction]
             yield "rule", field, getattr(a, field), now, effect, said

@@ -10,10 +10,7 @@ from typing import Any
 
 from skavo.core.rules import check_compare, check_names, check_values
 from skavo.core.rules.syntax import Fault, Node, RuleSyntaxError, Span, parse_rule
-from skavo.core.rules.types import UNKNOWN, YES_NO, Scope, Type
-
-Typed = tuple[Any, Type]
-NOTHING: Typed = (["literal", "text", None], UNKNOWN)
+from skavo.core.rules.types import NOTHING, UNKNOWN, YES_NO, Scope, Type, Typed
 
 
 def check_rule(text: str, scope: Scope, expected: Type | None) -> tuple[Any | None, list[Fault]]:

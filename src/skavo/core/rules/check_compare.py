@@ -10,13 +10,11 @@ from typing import TYPE_CHECKING, Any
 from skavo.core.rules.limits import Limits, limits_of, outcome
 from skavo.core.rules.patterns import pattern_fault
 from skavo.core.rules.syntax import Node, Span
-from skavo.core.rules.types import ORDERED, TEXT, UNKNOWN, YES_NO, Type, nearest, sentence
+from skavo.core.rules.types import NOTHING, ORDERED, TEXT, UNKNOWN, YES_NO, Type, Typed, nearest, sentence
 
 if TYPE_CHECKING:
     from skavo.core.rules.check import Checker
 
-Typed = tuple[Any, Type]
-_NOTHING: Typed = (["literal", "text", None], UNKNOWN)
 _COMPARED_ONLY_AS_ANSWERED = ("point", "path", "area", "media", "rows")
 
 
@@ -61,7 +59,7 @@ def operand(checker: Checker, node: Node, kind: Type, against: Node) -> Typed:
         return _code(checker, node, kind), kind
     if kind == UNKNOWN and node.op == "name" and node.text not in checker.scope.symbols:
         # The other side is at fault; this may be one of its codes.
-        return _NOTHING
+        return NOTHING
     return checker.check(node)
 
 
@@ -137,7 +135,7 @@ def _code(checker: Checker, node: Node, kind: Type) -> Any:
 def _ordering(op: str, checker: Checker, node: Node) -> Typed:
     sides = _ordered(checker, *node.args)
     if sides is None:
-        return _NOTHING
+        return NOTHING
     _doubt_same_sides(checker, node)
     _always_or_never(checker, op, *sides, node.span)
     return [op, *sides], YES_NO
@@ -157,10 +155,10 @@ def _between(checker: Checker, node: Node) -> Typed:
     value, low, high = node.args
     if low.op == high.op == "number" and Decimal(low.text) > Decimal(high.text):
         checker.fault("empty_range", "The first limit is above the second.", low.span, "Write the smaller one first.")
-        return _NOTHING
+        return NOTHING
     above, below = _ordered(checker, value, low), _ordered(checker, value, high)
     if above is None or below is None:
-        return _NOTHING
+        return NOTHING
     declared = _declared(checker)
     holds = [_outcome("ge", *above, declared), _outcome("le", *below, declared)]
     always = False if False in holds else True if holds == [True, True] else None
@@ -217,7 +215,7 @@ def _inclusion(mode: str, checker: Checker, node: Node) -> Typed:
     items: Iterable[Node] = node.args[1].args if node.op != "includes" else [node.args[1]]
     tree, kind = checker.check(value)
     if kind == UNKNOWN:
-        return _NOTHING
+        return NOTHING
     if kind.name != "codes":
         mend = f"Write: {value.text} is …" if kind.name == "code" else ""
         return checker.fault("wrong_type", "“includes” needs a multiple answer on its left.", value.span, mend)
@@ -241,8 +239,8 @@ def _status(test: str, checker: Checker, node: Node) -> Typed:
     target = node.args[0]
     tree, kind = checker.check(target)
     tree = tree[1] if tree[0] == "size" else tree
-    if kind == UNKNOWN or tree == _NOTHING[0]:
-        return _NOTHING
+    if kind == UNKNOWN or tree == NOTHING[0]:
+        return NOTHING
     if tree[0] == "unit" and test in ("answered", "missing"):
         return ["known", tree, test == "answered"], YES_NO
     if tree[0] == "earlier" and test in ("answered", "missing"):

@@ -9,13 +9,14 @@ from skavo.core.rules.syntax import Node, Span
 from skavo.core.rules.types import (
     DATE,
     DATE_TIME,
+    NOTHING,
     NUMBER,
     ROWS,
     TEXT,
     UNIT,
-    UNKNOWN,
     Symbol,
     Type,
+    Typed,
     TypeName,
     nearest,
 )
@@ -23,8 +24,6 @@ from skavo.core.rules.types import (
 if TYPE_CHECKING:
     from skavo.core.rules.check import Checker
 
-Typed = tuple[Any, Type]
-_NOTHING: Typed = (["literal", "text", None], UNKNOWN)
 
 OUTSIDE: dict[str, Type] = {
     "today": DATE,
@@ -55,7 +54,7 @@ def variable(checker: Checker, symbol: Symbol, node: Node) -> Typed:
     """A variable read from where the rule stands; quantities are read by their size."""
     if not reachable(checker, symbol, node):
         # Its type is known all the same: what stands beside it is still checked, and raises no echo.
-        return _NOTHING[0], symbol.type
+        return NOTHING[0], symbol.type
     tree: Any = ["variable", symbol.index, len(symbol.rosters)]
     return (["size", tree] if symbol.sized else tree), symbol.type
 

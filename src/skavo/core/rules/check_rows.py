@@ -7,13 +7,10 @@ from typing import TYPE_CHECKING, Any
 from skavo.core.rules.check_names import reachable, unknown_name
 from skavo.core.rules.functions import ROW_TESTS
 from skavo.core.rules.syntax import Node
-from skavo.core.rules.types import NUMBER, ORDERED, ROWS, UNKNOWN, YES_NO, Symbol, Type
+from skavo.core.rules.types import NOTHING, NUMBER, ORDERED, ROWS, UNKNOWN, YES_NO, Symbol, Typed
 
 if TYPE_CHECKING:
     from skavo.core.rules.check import Checker
-
-Typed = tuple[Any, Type]
-_NOTHING: Typed = (["literal", "text", None], UNKNOWN)
 
 
 def check_aggregate(checker: Checker, node: Node) -> Typed:
@@ -39,7 +36,7 @@ def check_aggregate(checker: Checker, node: Node) -> Typed:
     where = checker.expect(node.where, YES_NO) if node.where else None
     checker.scope = outer
     if kind == UNKNOWN:
-        return _NOTHING
+        return NOTHING
     if node.text in ("sum", "mean") and kind.name not in ("number", "quantity"):
         checker.fault("wrong_type", f"“{node.text}” needs numbers; {target.args[1].text} is {kind.words}.", target.span)
     if node.text in ("lowest", "highest") and kind.name not in ORDERED:
@@ -69,7 +66,7 @@ def _over_rows(checker: Checker, node: Node, target: Node, symbol: Symbol | None
         return checker.fault("needs_roster", f"“{target.text}” is not a roster.", target.span)
     if symbol.index > checker.scope.latest:
         reachable(checker, symbol, target)
-        return _NOTHING
+        return NOTHING
     if node.where is None and node.text != "count":
         return checker.fault("needs_where", f"“{node.text}” needs a condition.", node.span, f"{target.text} where …")
     inner = _rosters_of(checker, symbol)

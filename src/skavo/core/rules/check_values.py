@@ -16,12 +16,14 @@ from skavo.core.rules.types import (
     DATE,
     DATE_TIME,
     DURATION,
+    NOTHING,
     NUMBER,
     TEXT,
     TIME,
     UNKNOWN,
     YES_NO,
     Type,
+    Typed,
     nearest,
     sentence,
 )
@@ -30,8 +32,6 @@ from skavo.core.rules.units import Unit, find_units
 if TYPE_CHECKING:
     from skavo.core.rules.check import Checker
 
-Typed = tuple[Any, Type]
-_NOTHING: Typed = (["literal", "text", None], UNKNOWN)
 _UNITS_OF_TIME = ["minutes", "hours", "days", "weeks", "months", "years"]
 FUNCTION_NAMES = [*[f for f in FUNCTIONS if f not in HIDDEN_FUNCTIONS], *AGGREGATES, *ROW_TESTS, "label"]
 
@@ -95,7 +95,7 @@ def _in_base_units(checker: Checker, number: Node, word: Node, unit: Unit) -> Ty
         return amount, kind
     factor = factor_tree(checker, unit, word.span)
     if factor is None:
-        return _NOTHING
+        return NOTHING
     if factor[0] == "literal":
         return ["literal", "number", format(Decimal(number.text) * Decimal(factor[2]), "f")], kind
     return ["multiply", amount, factor], kind
@@ -164,7 +164,7 @@ def _sum(checker: Checker, op: str, node: Node) -> Typed:
     if kind.name not in ("number", "quantity", "unknown"):
         mend = "Write: join(a, b)" if kind == TEXT else ""
         checker.fault("wrong_type", f"{sentence(kind.words)} cannot be added or subtracted.", left.span, mend)
-        return _NOTHING
+        return NOTHING
     if kind.name == "quantity":
         other_tree, other = checker.check(right)
         if other != UNKNOWN and (other.name, other.dimension) != ("quantity", kind.dimension):
@@ -211,7 +211,7 @@ def _divide(checker: Checker, node: Node) -> Typed:
         if kind == UNKNOWN or (kind.name == "quantity" and kind.dimension == other.dimension):
             return ["divide", left, right], NUMBER
         _clash(checker, other, kind, node.args[0].span)
-        return _NOTHING
+        return NOTHING
     return ["divide", left, right], kind if kind.name == "quantity" else NUMBER
 
 

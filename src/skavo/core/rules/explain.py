@@ -7,11 +7,11 @@ from dataclasses import dataclass
 from itertools import groupby
 from typing import Any
 
-from skavo.core.rules.check import Checker, Typed
+from skavo.core.rules.check import Checker
 from skavo.core.rules.evaluate import Row, State, bind, variables_in
 from skavo.core.rules.format import format_node
 from skavo.core.rules.syntax import Node, parse_rule
-from skavo.core.rules.types import Scope, Type, sentence
+from skavo.core.rules.types import Scope, Type, Typed, sentence
 
 Label = Callable[[str, str], str]
 Show = Callable[[Type, Any], str]

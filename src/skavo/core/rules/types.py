@@ -5,7 +5,7 @@ from __future__ import annotations
 import difflib
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field, replace
-from typing import Literal
+from typing import Any, Literal
 
 from skavo.core.rules.limits import Limits
 from skavo.core.rules.units import Unit
@@ -59,6 +59,9 @@ class Type:
 NUMBER, TEXT, YES_NO = Type("number"), Type("text"), Type("yes/no")
 DATE, TIME, DURATION, ROWS, UNKNOWN = Type("date"), Type("time"), Type("duration"), Type("rows"), Type("unknown")
 DATE_TIME, UNIT = Type("date-time"), Type("unit")
+# A typed tree with the type of what it gives; NOTHING stands where a fault was found.
+Typed = tuple[Any, Type]
+NOTHING: Typed = (["literal", "text", None], UNKNOWN)
 ORDERED = ("number", "quantity", "date", "time", "date-time", "duration")
 
 

@@ -33,9 +33,13 @@ class ReadWorkbook:
     faults: list[CellFault]
     places: Places
 
-    def place(self, findings: list[Finding]) -> list[CellFault]:
-        """Findings of compile_script as faults of the file's cells."""
-        return [_placed(finding, self.places) for finding in findings]
+    def all_faults(self, findings: list[Finding]) -> list[CellFault]:
+        """The faults of reading and the findings of compile_script, in the order of the file's cells."""
+        found = [*self.faults, *[_placed(finding, self.places) for finding in findings]]
+        return sorted(found, key=lambda f: (_SHEETS.index(f.sheet) if f.sheet in _SHEETS else -1, f.row, f.column))
+
+
+_SHEETS = ["Script", "Code lists", "Units", "About"]
 
 
 def read_workbook(name: str, content: bytes) -> ReadWorkbook:

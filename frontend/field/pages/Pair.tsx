@@ -1,5 +1,5 @@
 import jsQR from 'jsqr';
-import { useState, type FormEvent } from 'react';
+import { useEffect, useState, type FormEvent } from 'react';
 import { Problem } from '../../shared/api/client';
 import { db } from '../store/db';
 import * as server from '../store/server';
@@ -12,6 +12,13 @@ export function Pair() {
   const [name, setName] = useState('');
   const [problem, setProblem] = useState('');
   const [busy, setBusy] = useState(false);
+
+  useEffect(() => {
+    // The address may be opened while this page is open already.
+    const opened = () => { setCode(codeIn(window.location.hash)); };
+    window.addEventListener('hashchange', opened);
+    return () => { window.removeEventListener('hashchange', opened); };
+  }, []);
 
   const pair = async (event: FormEvent) => {
     event.preventDefault();

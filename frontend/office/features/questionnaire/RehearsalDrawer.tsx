@@ -103,9 +103,9 @@ function RehearsalResult({ job, result, onGo }: { job: Job; result: Rehearsal; o
     <>
       <p>
         <b>{result.made} of {result.wanted}</b> interviews, {ago(job.ended_at ?? job.created_at)}, seed {result.seed}.{' '}
-        {result.minutes && <>About <b>{result.minutes.median} minutes</b>, most between {result.minutes.tenth} and {result.minutes.ninetieth}.</>}{' '}
-        <a href={`/api/jobs/${String(job.id)}/file`} download>Take out all files</a>
+        {result.minutes && <>About <b>{result.minutes.median} minutes</b>, most between {result.minutes.tenth} and {result.minutes.ninetieth}.</>}
       </p>
+      <Button size="small" href={`/api/jobs/${String(job.id)}/file`} download>Take out all files</Button>
       <p className="muted small">{result.assumption}</p>
       {result.unmet.length > 0 && (
         <Alert

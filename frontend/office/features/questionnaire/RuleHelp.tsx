@@ -10,7 +10,7 @@ export function RuleHelp({ onClose }: { onClose: () => void }) {
   const help = useQuery({ queryKey: ['rule-help'], queryFn: () => ask(api.GET('/api/rule-help')), staleTime: Infinity });
   return (
     <Drawer open size={620} title="The rule language" onClose={onClose}>
-      <Input.Search allowClear autoFocus placeholder="Search: between, sum, date …" aria-label="Search the rule language" value={wanted} onChange={(event) => { setWanted(event.target.value); }} />
+      <Input type="search" autoFocus placeholder="Search: between, sum, date …" aria-label="Search the rule language" value={wanted} onChange={(event) => { setWanted(event.target.value); }} />
       <Loaded query={help}>
         {(topics) => {
           const word = wanted.trim().toLowerCase();

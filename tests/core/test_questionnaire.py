@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from skavo.core.questionnaire.compile import compile_script, content_hash
-from skavo.core.questionnaire.script import Check, Script
+from skavo.core.questionnaire.script import Check, CodeList, Part, Script, UnitList, UnitOfMeasure
 from skavo.core.questionnaire.variables import suggest_variable
 from tests.samples import code_list, part, script, staff_script
 
@@ -103,3 +103,64 @@ def test_the_hash_changes_with_the_content_and_with_nothing_else() -> None:
 @pytest.mark.parametrize(("text", "variable"), [("Ship Name", "ship_name"), ("2nd", "q_2nd"), ("a" * 40, "a" * 32)])
 def test_a_lawful_variable_is_suggested(text: str, variable: str) -> None:
     assert suggest_variable(text) == variable
+
+
+def units(*entries: tuple[str, str, str], name: str = "u") -> UnitList:
+    return UnitList(name=name, units=[UnitOfMeasure(unit=u, dimension=d, factor=f) for u, d, f in entries])
+
+
+def with_lists(*parts: Part, codes: tuple[CodeList, ...] = (), unit_lists: tuple[UnitList, ...] = ()) -> Script:
+    made = script(*parts, lists=codes)
+    made.unit_lists = list(unit_lists)
+    return made
+
+
+KILO = ("kg", "mass", "1")
+
+
+@pytest.mark.parametrize(
+    ("sample", "code", "message", "mend"),
+    [
+        (with_lists(part(1, "text", "a"), codes=(code_list("l", "x"), code_list("l", "y"))), "double_list", "Two code lists are called “l”.", "Rename one."),
+        (with_lists(part(1, "text", "a"), codes=(code_list("My List", "x"),)), "wrong_list_name", "“My List” is no list name.", "Small letters, digits and _ only: my_list"),
+        (with_lists(part(1, "text", "a"), codes=(code_list("l", "a b"),)), "wrong_code", "“a b” is no code.", "No spaces, commas, quotes, / or braces."),
+        (with_lists(part(1, "text", "a"), unit_lists=(units(KILO, KILO),)), "double_unit", "u has the unit “kg” twice.", "Remove one."),
+        (with_lists(part(1, "text", "a"), unit_lists=(units(KILO, ("m", "length", "1")),)), "mixed_dimensions", "The unit list u mixes mass and length.", "One list measures one dimension."),
+        (with_lists(part(1, "text", "a"), unit_lists=(units(KILO, ("day", "mass", "3")),)), "wrong_unit", "“day” is no name for a unit.", "Letters, digits and _, and no unit of time."),
+        (with_lists(part(1, "text", "a"), unit_lists=(units(KILO, ("sack", "mass", "0")),)), "wrong_factor", "The factor of sack has to be a number above 0, or a rule.", "Say how many base units it is."),
+        (with_lists(part(1, "quantity", "a", unit="u"), unit_lists=(units(KILO, ("sack", "mass", "40 +")),)), "wrong_factor", "The factor of sack cannot be read: The rule stops too early: a value is missing.", ""),
+        (with_lists(part(1, "instrument", "a", unit="u"), unit_lists=(units(KILO, ("g", "mass", "0.001")),)), "many_units", "An instrument shows one unit; u has 2.", "Name one of them: kg."),
+        (with_lists(part(1, "whole number", "a", least=5, most=3)), "least_above_most", "The least number is above the most.", "Swap them."),
+        (with_lists(part(1, "read-back", "a")), "no_reads_back", "It does not say what is read back.", "Name an earlier question."),
+        (with_lists(part(1, "section", "s"), part(2, "text", "t"), part(1, "read-back", "a", reads_back="s")), "wrong_reads_back", "“s” has no answer to read back.", "Name an earlier question."),
+        (with_lists(part(1, "grid", "g", code_list="l"), part(2, "single answer", "a", code_list="k"), codes=(code_list("l", "x"), code_list("k", "y"))), "other_list", "The grid offers l, this question k.", "Leave it empty: it takes the grid’s."),
+        (with_lists(part(1, "unit", "a")), "no_register", "It does not say which register.", "Name the register."),
+        (with_lists(part(1, "time", "a", must=["a > 25:00"])), "no_such_time", "There is no time 25:00.", "Write 00:00 to 23:59."),
+        (with_lists(part(1, "whole number", "a", must=["a > 3 )"])), "unexpected", "“)” cannot stand here.", "Check the words before it."),
+        (with_lists(part(1, "whole number", "a", must=["a > 3 ; 4"])), "wrong_character", "“;” has no meaning in a rule.", "Remove it."),
+        (with_lists(part(1, "single answer", "a", code_list="l", code_filter="l.isle is \"x\""), codes=(code_list("l", "x"),)), "unknown_attribute", "The list l has no attribute “isle”.", "Attributes: none yet."),
+        (with_lists(part(1, "section", "s", order="random"), part(2, "text", "a"), part(2, "text", "b", asked_when="a is answered")), "random_order", "“a” stands in the same section of random order, so it may come later.", "Give the section a fixed order, or move one of them out."),
+        (with_lists(part(1, "date", "a", mask="99")), "unused", "“Mask” says nothing for a date.", "Remove it, or change the kind."),
+    ],
+)  # fmt: skip
+def test_each_fault_says_what_is_wrong_and_what_to_do(sample: Script, code: str, message: str, mend: str) -> None:
+    finding = next(f for f in compile_script(sample).findings if f.code == code)
+    assert (finding.message, finding.mend) == (message, mend)
+
+
+def test_a_cycle_names_the_whole_ring() -> None:
+    sample = script(
+        part(1, "derived value", "total", derived="share * 2"),
+        part(1, "derived value", "share", derived="half + 1"),
+        part(1, "derived value", "half", derived="total / 2"),
+    )
+    found = [(f.line, f.code, f.message) for f in compile_script(sample).errors]
+    ring = "This goes round in a circle: total needs share, share needs half, half needs total."
+    assert found[0] == (0, "cycle", ring)
+
+
+def test_a_section_that_waits_for_what_stands_in_it_is_a_cycle() -> None:
+    sample = script(part(1, "section", "s", asked_when="a is yes"), part(2, "yes/no", "a"))
+    assert [f.message for f in compile_script(sample).errors] == [
+        "This goes round in a circle: s needs a, a stands in s."
+    ]

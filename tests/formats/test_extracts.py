@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import csv
 import io
 import zipfile
-from datetime import date, time
+from datetime import UTC, date, datetime, time
 from pathlib import Path
 from typing import Any
 
@@ -14,11 +15,15 @@ import pyreadstat
 import pytest
 
 from skavo.core.dataset.flatten import DataSet
+from skavo.core.interview.release import Release
+from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.script import Code, CodeList
+from skavo.core.rehearsal.rehearse import rehearse
 from skavo.formats.csv_files import write_csv_zip
 from skavo.formats.extract import ExtractOptions
 from skavo.formats.sav_files import write_sav_zip
 from skavo.formats.xlsx_files import write_xlsx
+from tests.conformance.interviews import every_kind_script
 from tests.core.test_dataset import data_of
 from tests.samples import code_list, part, release_of, script
 
@@ -141,3 +146,30 @@ def test_times_are_written_as_times(data: DataSet) -> None:
     book = openpyxl.load_workbook(io.BytesIO(write_xlsx(data, ExtractOptions())))
     headings = [cell.value for cell in book["interviews"][1]]
     assert book["interviews"].cell(2, headings.index("opens") + 1).value == time(8, 30)
+
+
+@pytest.mark.parametrize("cells", ["codes", "labels"])
+def test_every_kind_of_answer_goes_into_every_format(cells: Any, tmp_path: Path) -> None:
+    sample = every_kind_script()
+    compiled = compile_script(sample).release
+    assert compiled is not None
+    data = rehearse(Release(compiled), 12, 5, now=datetime(2027, 3, 14, tzinfo=UTC)).data
+    frame = data["interviews"].frame
+    options = ExtractOptions(cells=cells, masked=False)
+    book = openpyxl.load_workbook(io.BytesIO(write_xlsx(data, options)))
+    heads = [c.value for c in book["interviews"][1]]
+    assert {"scrap", "scrap_amount", "scrap_unit", "door_latitude", "yard_size", "front_name", "worst_saw"} <= set(
+        heads
+    )
+    assert len(heads) == len(set(heads)) and book["interviews"].max_row == frame.height + 1
+    with zipfile.ZipFile(io.BytesIO(write_csv_zip(data, options))) as packed:
+        rows = list(csv.reader(io.StringIO(packed.read("interviews.csv").decode("utf-8-sig"))))
+    assert rows[0] == heads and len(rows) == frame.height + 1
+    with zipfile.ZipFile(io.BytesIO(write_sav_zip(data, options))) as packed:
+        packed.extractall(tmp_path)
+    read, meta = pyreadstat.read_sav(str(tmp_path / "interviews.sav"))
+    known = [x for x in frame["scrap"].to_list() if x is not None]
+    assert [x for x in read["scrap"].tolist() if x == x and x >= 0] == pytest.approx(known)
+    assert meta.variable_value_labels["scrap_unit"]["sack"] == "sac"
+    moments = [x for x in frame["visited"].to_list() if x is not None]
+    assert [x for x in read["visited"].tolist() if str(x) != "NaT" and x.year > 1990] == moments

@@ -56,10 +56,11 @@ def fields_of(table: Table, options: ExtractOptions) -> list[Field]:
     frame = table.frame
     keys = list(FACTS) if table.layout.name == INTERVIEWS else list(table.layout.keys)
     fields = [_fact(name, frame[name]) for name in keys]
+    taken = {column.variable for column in table.layout.columns}
     for column in table.layout.columns:
         if column.sensitive and options.masked:
             continue
-        fields += _fields_of_column(column, frame, options.language)
+        fields += _fields_of_column(column, frame, options.language, taken)
     return fields
 
 
@@ -73,7 +74,13 @@ def _fact(name: str, series: pl.Series) -> Field:
     )
 
 
-def _fields_of_column(column: Column, frame: pl.DataFrame, language: str) -> list[Field]:
+def _code_name(variable: str, code: str, taken: set[str]) -> str:
+    """The name of a code’s own column; the question that asks which other it is may have it already."""
+    name = f"{variable}_{code}"
+    return f"{name}_code" if name in taken else name
+
+
+def _fields_of_column(column: Column, frame: pl.DataFrame, language: str, taken: set[str]) -> list[Field]:
     name = column.variable
     values, reasons = frame[name].to_list(), frame[why(name)].cast(pl.String).to_list()
     label = label_in(column.label, language, name)
@@ -81,7 +88,7 @@ def _fields_of_column(column: Column, frame: pl.DataFrame, language: str) -> lis
     if column.kind == "ranking":
         return [
             Field(
-                f"{name}_{code}",
+                _code_name(name, code, taken),
                 f"{label}: {text}",
                 "number",
                 [chosen.index(code) + 1 if chosen and code in chosen else None for chosen in values],
@@ -95,7 +102,7 @@ def _fields_of_column(column: Column, frame: pl.DataFrame, language: str) -> lis
         return [Field(name, label, column.measure, values, reasons, codes, column.whole)]
     return [
         Field(
-            f"{name}_{code}",
+            _code_name(name, code, taken),
             f"{label}: {text}",
             "yes/no",
             [None if chosen is None else code in chosen for chosen in values],

@@ -39,7 +39,7 @@ export function DetailsPane({ questionnaireId, part, script, kinds, findings, la
   const rule = (field: 'asked_when' | 'repeated' | 'derived' | 'code_filter' | 'default' | 'answer_needed', label: string, placeholder: string) => (
     <Field label={label} name={field}>
       <RuleField key={`${part.id}.${field}`} label={label} value={part[field]} findings={at(field)} names={names} placeholder={placeholder} readOnly={readOnly} onChange={(value) => { set(field, value); }} />
-      {field !== 'repeated' && <RuleWords questionnaireId={questionnaireId} partId={part.id} text={part[field]} filtered={field === 'code_filter'} faulty={at(field).length > 0} />}
+      {field !== 'repeated' && <RuleWords questionnaireId={questionnaireId} partId={part.id} text={part[field]} filtered={field === 'code_filter'} faulty={at(field).length > 0} onTidy={readOnly ? undefined : (canonical) => { set(field, canonical); }} />}
     </Field>
   );
   const limits = LIMITS[kind?.type ?? ''];
@@ -177,7 +177,7 @@ function Checks({ questionnaireId, part, field, label, languages, names, own, re
         return (
           <div key={i} className="check-box" data-field={`${field}.${String(i)}.rule`}>
             <RuleField key={`${part.id}.${field}.${String(i)}`} label={label} value={check.rule} names={names} findings={own.filter((f) => f.field === `${field}.${String(i)}.rule`)} placeholder={`${part.variable || 'answer'} between 0 and 7`} readOnly={readOnly} onChange={(rule) => { replace(`${String(i)}.rule`, { rule }); }} />
-            <RuleWords questionnaireId={questionnaireId} partId={part.id} text={check.rule} faulty={own.some((f) => f.field === `${field}.${String(i)}.rule`)} />
+            <RuleWords questionnaireId={questionnaireId} partId={part.id} text={check.rule} faulty={own.some((f) => f.field === `${field}.${String(i)}.rule`)} onTidy={readOnly ? undefined : (rule) => { replace(`${String(i)}.rule`, { rule }); }} />
             {languages.map((tag) => (
               <Input
                 key={tag}

@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Alert, App, Input, Modal } from 'antd';
 import { useState } from 'react';
 import { api, ask, type Schemas } from '../../../shared/api/client';
@@ -58,10 +58,32 @@ export function ReleaseDialog({ draft, version, waiting, number, errors, script,
       ) : (
         <>
           <p>A release never changes. Interviews begun with an earlier one are finished with it.</p>
+          {!waiting && <Trials questionnaireId={draft.id} released={draft.newest_release != null} />}
           <Input.TextArea autoFocus rows={2} placeholder="What is new in it" value={remark} onChange={(event) => { setRemark(event.target.value); }} />
         </>
       )}
       {release.error && <Alert type="error" showIcon title={release.error.message} style={{ marginTop: 12 }} />}
     </Modal>
+  );
+}
+
+/** What the test interviews and the data already collected make of this release. */
+function Trials({ questionnaireId, released }: { questionnaireId: number; released: boolean }) {
+  const path = { questionnaire_id: questionnaireId };
+  const tests = useQuery({ queryKey: ['tests', questionnaireId, 'release'], queryFn: () => ask(api.GET('/api/questionnaires/{questionnaire_id}/tests', { params: { path } })), gcTime: 0, staleTime: 0 });
+  const compared = useQuery({ queryKey: ['comparison', questionnaireId, 'release'], queryFn: () => ask(api.GET('/api/questionnaires/{questionnaire_id}/comparison', { params: { path, query: {} } })), enabled: released, gcTime: 0, staleTime: 0 });
+  const changed = tests.data?.replayed?.length ?? 0;
+  const effects = compared.data?.comparison.changes.map((c) => c.effect) ?? [];
+  const count = (effect: string) => effects.filter((e) => e === effect).length;
+  return (
+    <>
+      {tests.data && tests.data.tests > 0 && <p>{tests.data.tests - changed} of {tests.data.tests} test interviews go through it as before{changed > 0 ? '; see Rehearse, Test interviews, for the others.' : '.'}</p>}
+      {compared.data && effects.length > 0 && (
+        <p>
+          {effects.length} {effects.length === 1 ? 'change' : 'changes'} since release {compared.data.release}: {count('breaks') > 0 && <b className="bad">{count('breaks')} break what was collected, </b>}
+          {count('narrower')} narrower, {count('wider')} wider, {count('none')} without effect.
+        </p>
+      )}
+    </>
   );
 }

@@ -10,10 +10,12 @@ interface Props {
   text: string;
   faulty: boolean;
   filtered?: boolean;
+  /** Put the rule's canonical form in its place. */
+  onTidy?: (canonical: string) => void;
 }
 
 /** What a rule says, in plain words, once it is free of faults. */
-export function RuleWords({ questionnaireId, partId, text, faulty, filtered = false }: Props) {
+export function RuleWords({ questionnaireId, partId, text, faulty, filtered = false, onTidy }: Props) {
   const settled = useSettled(text.trim());
   const explained = useQuery({
     queryKey: ['explanation', questionnaireId, partId, settled, filtered],
@@ -23,7 +25,13 @@ export function RuleWords({ questionnaireId, partId, text, faulty, filtered = fa
     placeholderData: (before) => before,
   });
   if (settled === '' || faulty || PLAIN.has(settled) || explained.data === undefined) return null;
-  return <p className="rule-words">{explained.data.words}</p>;
+  const { words, canonical } = explained.data;
+  const untidy = canonical !== text.trim() && settled === text.trim();
+  return (
+    <p className="rule-words">
+      {words} {onTidy && untidy && <button type="button" className="plain-link" title={canonical} onClick={() => { onTidy(canonical); }}>Write it tidily</button>}
+    </p>
+  );
 }
 
 /** Fields may hold yes, no or a code where a rule could stand: nothing needs to be said of those. */

@@ -195,7 +195,22 @@ class Prover:
             engine.answer(path, None)
             if not _leads(engine, part):
                 engine.answer(path, answer)
+                self._simplify(part, engine, path)
         return _found(engine)
+
+    def _simplify(self, part: PartSpec, engine: Engine, path: str) -> None:
+        """Fewer codes, or a count of 1, where that leads there as well."""
+        answer = engine.answers[path]
+        if isinstance(answer, list):
+            simpler: list[Any] = [[c for c in answer if c != code] for code in answer] if len(answer) > 1 else []
+        else:
+            simpler = [1] if type(answer) is int and answer > 1 else []
+        for other in simpler:
+            engine.answer(path, other)
+            if _leads(engine, part):
+                self._simplify(part, engine, path)
+                return
+        engine.answer(path, answer)
 
     def cone(self, part: PartSpec, rests_on: Iterable[int] = ()) -> set[int]:
         """The parts that decide whether `part` is asked, and `rests_on`, through everything they rest on themselves."""
@@ -309,7 +324,9 @@ _MORE_ROWS = f"it may take more than {MANY_ROWS} rows of a roster"
 
 
 def _found(engine: Engine) -> Found:
-    return Found("yes", dict(engine.answers), earlier_of(engine))
+    """An interview as what was found, its answers in the order of asking."""
+    paths = (path_of(engine.release, index, row) for index, row in engine.places())
+    return Found("yes", {p: engine.answers[p] for p in paths if p in engine.answers}, earlier_of(engine))
 
 
 def earlier_of(engine: Engine) -> Answers:

@@ -19,6 +19,7 @@ const ENGINE_SOURCES = [
   'src/skavo/core/rules/__init__.py',
   'src/skavo/core/rules/evaluate.py',
   'src/skavo/core/rules/functions.py',
+  'src/skavo/core/rules/state.py',
   'src/skavo/core/rules/values.py',
   'src/skavo/core/rules/geodesy.py',
   'src/skavo/core/rules/check_digits.py',

@@ -15,7 +15,7 @@ import polars as pl
 from skavo.core.dataset.layout import INTERVIEWS, KEY, MISSING_KINDS, Column, TableLayout
 from skavo.core.dataset.pieces import cell, row_value
 from skavo.core.interview.engine import Engine
-from skavo.core.rules.evaluate import Row, rows_under
+from skavo.core.rules.state import Row, rows_under
 
 WHY = pl.Enum(list(MISSING_KINDS))
 _DTYPES: dict[str, Any] = {

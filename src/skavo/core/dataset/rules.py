@@ -9,7 +9,8 @@ from typing import Any
 from skavo.core.dataset.flatten import DataSet, Table, why
 from skavo.core.dataset.layout import INTERVIEWS, Column
 from skavo.core.rules.check import check_rule
-from skavo.core.rules.evaluate import Row, bind, variables_in
+from skavo.core.rules.evaluate import bind
+from skavo.core.rules.state import Row, variables_in
 from skavo.core.rules.syntax import Fault
 from skavo.core.rules.types import ROWS, YES_NO, Scope, Symbol, Type
 

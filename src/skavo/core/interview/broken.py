@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
 from skavo.core.interview.release import PartSpec
-from skavo.core.rules.evaluate import Row
 from skavo.core.rules.functions import mask_pattern
+from skavo.core.rules.state import Row
 from skavo.core.rules.values import Quantity, size_of
 
 if TYPE_CHECKING:

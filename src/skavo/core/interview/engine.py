@@ -9,19 +9,18 @@ from __future__ import annotations
 
 import heapq
 from collections.abc import Iterator
-from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
 from skavo.core.errors import InterviewError
 from skavo.core.interview.answers import SPECIAL_ANSWERS, WrongAnswer, in_list_order, write_answer
 from skavo.core.interview.broken import Broken, built_in
+from skavo.core.interview.effective import sized, value_of
 from skavo.core.interview.order import shuffled
 from skavo.core.interview.paths import find_part, path_of
 from skavo.core.interview.release import PartSpec, Release
 from skavo.core.interview.rows import lowered_count, read_removed, row_names, units_under
-from skavo.core.rules.evaluate import Row, rows_under
-from skavo.core.rules.values import Quantity, Reading
+from skavo.core.rules.state import Row, rows_under
 
 Place = tuple[int, Row]
 
@@ -85,7 +84,7 @@ class Engine:
             except (InterviewError, WrongAnswer):
                 continue
             if not isinstance(value, dict):
-                found[part.index, row] = self._sized(part, row, value)
+                found[part.index, row] = sized(self, part, row, value)
         return found
 
     # answering
@@ -253,7 +252,7 @@ class Engine:
                 self.rows[index][row] = rows
                 return True
             return changed
-        value = self._value_of(part, row) if asked else None
+        value = value_of(self, part, row) if asked else None
         special = None
         if isinstance(value, dict):
             special, value = value["special"], None
@@ -273,46 +272,6 @@ class Engine:
         elif specials and specials.pop(row, None) is not None:
             changed = True
         return changed
-
-    def _value_of(self, part: PartSpec, row: Row) -> Any:
-        if part.derived is not None:
-            return part.derived(self, row)
-        value = self.given.get((part.index, row))
-        if value is None:
-            if part.default is None or (part.index, row) in self.wrong:
-                return None
-            return self._default(part, row)
-        if part.factors:
-            return self._sized(part, row, value)
-        if part.reads_back is not None and "special" not in value:
-            return self._confirmed(part.reads_back, row, value)
-        return value
-
-    def _default(self, part: PartSpec, row: Row) -> Any:
-        assert part.default is not None
-        value = part.default(self, row)
-        if value is not None and part.kind.type == "quantity":
-            unit = part.raw["units"][0]["unit"]
-            factor = part.factors[unit](self, row)
-            return None if not factor else Quantity(value / factor, unit, value)
-        return value
-
-    def _sized(self, part: PartSpec, row: Row, value: Any) -> Any:
-        """A quantity with its size in base units, by the factor that holds in this interview."""
-        if not isinstance(value, Quantity | Reading):
-            return value
-        unit = value.unit if isinstance(value, Quantity) else next(iter(part.factors), "")
-        if unit not in part.factors:
-            return replace(value, size=None if part.factors else value.amount)
-        factor = part.factors[unit](self, row)
-        return replace(value, size=None if factor is None else value.amount * factor)
-
-    def _confirmed(self, source: int, row: Row, given: dict[str, Any]) -> bool | None:
-        """Whether what is read back was confirmed; missing once it has changed since."""
-        part = self.release.parts[source]
-        ((verdict, shown),) = given.items()
-        present = self.values[source].get(row[: part.depth])
-        return None if present is None or write_answer(present) != shown else verdict == "confirmed"
 
     def _rows_of(self, part: PartSpec, row: Row) -> list[Any]:
         assert part.repeat is not None

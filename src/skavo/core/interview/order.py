@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from hashlib import sha256
 from typing import Any, TypeVar
 
-from skavo.core.rules.evaluate import Row
+from skavo.core.rules.state import Row
 
 Item = TypeVar("Item")
 

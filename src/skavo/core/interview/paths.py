@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from skavo.core.errors import InterviewError
 from skavo.core.interview.release import PartSpec, Release
-from skavo.core.rules.evaluate import Row
+from skavo.core.rules.state import Row
 
 
 def path_of(release: Release, index: int, row: Row) -> str:

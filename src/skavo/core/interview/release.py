@@ -8,7 +8,8 @@ from typing import Any
 
 from skavo.core.errors import InterviewError
 from skavo.core.interview.kinds import KINDS, Kind
-from skavo.core.rules.evaluate import Rule, Tree, bind, variables_in
+from skavo.core.rules.evaluate import bind
+from skavo.core.rules.state import Rule, Tree, variables_in
 
 RELEASE_FORMAT = "skavo-release-2"
 

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from skavo.core.interview.answers import WrongAnswer
 from skavo.core.interview.release import PartSpec
-from skavo.core.rules.evaluate import Row, Rule
+from skavo.core.rules.state import Row, Rule
 
 if TYPE_CHECKING:
     from skavo.core.interview.engine import Engine

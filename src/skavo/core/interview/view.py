@@ -13,7 +13,8 @@ from skavo.core.interview.paths import find_part, path_of
 from skavo.core.interview.release import PartSpec
 from skavo.core.interview.rows import lowered_count
 from skavo.core.interview.shown import show_value
-from skavo.core.rules.evaluate import Row, bind
+from skavo.core.rules.evaluate import bind
+from skavo.core.rules.state import Row
 
 
 def render_pieces(engine: Engine, texts: dict[str, list[Any]], row: Row) -> list[dict[str, Any]]:

@@ -13,8 +13,8 @@ from skavo.core.interview.engine import Engine
 from skavo.core.interview.release import PartSpec
 from skavo.core.rehearsal.reading import ReleaseReading
 from skavo.core.rehearsal.texts import matching_text, plain_text
-from skavo.core.rules.evaluate import Row
 from skavo.core.rules.limits import OPEN
+from skavo.core.rules.state import Row
 
 FROM_RULES = 0.35
 SPECIAL = 0.03

@@ -20,7 +20,7 @@ from skavo.core.interview.release import PartSpec
 from skavo.core.rehearsal.draw import Draw, NoAnswer
 from skavo.core.rehearsal.reading import ReleaseReading
 from skavo.core.rehearsal.solve import meeting_answers
-from skavo.core.rules.evaluate import Row
+from skavo.core.rules.state import Row
 
 MOST_DRAWS = 12
 MOST_REPAIRS = 120

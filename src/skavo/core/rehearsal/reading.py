@@ -8,8 +8,8 @@ from typing import Any
 
 from skavo.core.interview.engine import Engine, Place
 from skavo.core.interview.release import CompiledCheck, PartSpec, Release
-from skavo.core.rules.evaluate import Row, read_literal, rows_under, variables_in
 from skavo.core.rules.limits import OPEN, Limits
+from skavo.core.rules.state import Row, read_literal, rows_under, variables_in
 
 COMPARISONS = ("is", "is_not", "lt", "le", "gt", "ge")
 

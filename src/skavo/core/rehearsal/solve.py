@@ -14,8 +14,9 @@ from skavo.core.interview.paths import path_of
 from skavo.core.interview.release import PartSpec
 from skavo.core.rehearsal.draw import NoAnswer, as_quantity
 from skavo.core.rehearsal.reading import COMPARISONS, ReleaseReading, subtrees
-from skavo.core.rules.evaluate import Row, bind
+from skavo.core.rules.evaluate import bind
 from skavo.core.rules.limits import OPEN, Limits
+from skavo.core.rules.state import Row
 from skavo.core.rules.values import tidy
 
 

@@ -8,35 +8,14 @@ three-valued logic (S. C. Kleene, Introduction to Metamathematics, 1952, § 64).
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator
-from datetime import date, datetime, time
+from collections.abc import Callable
+from datetime import date
 from decimal import Decimal
-from typing import Any, Protocol
+from typing import Any
 
 from skavo.core.rules.functions import AGGREGATES, FUNCTIONS, mask_pattern, shift_date
+from skavo.core.rules.state import Row, Rule, State, Tree, read_attribute, read_literal, rows_under
 from skavo.core.rules.values import Duration, Number, size_of, tidy
-
-Row = tuple[Any, ...]
-Tree = Any
-Rule = Callable[["State", Row], Any]
-
-
-class State(Protocol):
-    """What a rule reads: one table per part, keyed by row (`()` outside rosters).
-
-    `values` holds effective answers (a missing one is absent), `special` the special answers,
-    `asked` the rows where the part is asked, `rows` the row names of a roster under each outer row.
-    `outside` is what is known besides the answers: `now`, `interview.started` …, `unit` (the id of the unit that the
-    interview is about), `units` (register units by id), `earlier` (values of the earlier round by part and row).
-    """
-
-    values: list[dict[Row, Any]]
-    special: list[dict[Row, str]]
-    asked: list[dict[Row, bool]]
-    rows: list[dict[Row, list[Any]]]
-    outside: dict[str, Any]
-
-    def label(self, code_list: str, code: str) -> str: ...
 
 
 def bind(tree: Tree) -> Rule:
@@ -47,21 +26,6 @@ def bind(tree: Tree) -> Rule:
 def _literal(type_name: str, value: Any) -> Rule:
     constant = read_literal(type_name, value)
     return lambda state, row: constant
-
-
-def read_literal(type_name: str, value: Any) -> Any:
-    """A literal's JSON form as a Python value."""
-    if type_name == "number":
-        return tidy(Decimal(value))
-    if type_name == "date":
-        return date.fromisoformat(value)
-    if type_name == "time":
-        return time.fromisoformat(value)
-    if type_name == "date-time":
-        return datetime.fromisoformat(value)
-    if type_name == "duration":
-        return Duration(*value)
-    return value
 
 
 def _variable(index: int, depth: int) -> Rule:
@@ -100,22 +64,6 @@ def _unit(unit: Tree, attribute: str, type_name: str) -> Rule:
         return read_attribute(type_name, state.outside.get("units", {}).get(found, {}).get(attribute))
 
     return read
-
-
-def read_attribute(type_name: str, raw: Any) -> Any:
-    """A register's field as a value of a type; missing where it cannot be read as one."""
-    if raw is None or raw == "":
-        return None
-    try:
-        if type_name == "yes/no":
-            return {"yes": True, "no": False, "true": True, "false": False}.get(str(raw).lower())
-        if type_name in ("number", "quantity"):
-            return tidy(Decimal(str(raw)))
-        if type_name in ("date", "time", "date-time"):
-            return read_literal(type_name, str(raw))
-    except (ArithmeticError, ValueError):
-        return None
-    return str(raw)
 
 
 def _earlier(index: int, depth: int) -> Rule:
@@ -354,15 +302,6 @@ def _call(name: str, *trees: Tree) -> Rule:
     return call
 
 
-def rows_under(state: State, rosters: list[int], row: Row) -> Iterator[Row]:
-    """All rows of the innermost of `rosters` below `row`; `rosters` lead from `row` inwards."""
-    if not rosters:
-        yield row
-        return
-    for name in state.rows[rosters[0]].get(row, ()):
-        yield from rows_under(state, rosters[1:], (*row, name))
-
-
 def _aggregate(name: str, rosters: list[int], depth: int, value: Tree | None, where: Tree | None) -> Rule:
     condition = bind(where) if where is not None else None
     if name in ("count", "any", "every"):
@@ -460,22 +399,3 @@ _BINDERS: dict[str, Callable[..., Rule]] = {
     "aggregate": _aggregate,
     "label": _label,
 }
-
-
-def variables_in(tree: Tree) -> set[int]:
-    """The indexes of all parts that `tree` reads, rosters of aggregates included."""
-    if not isinstance(tree, list) or not tree:
-        return set()
-    op = tree[0]
-    place = _READS.get(op) if isinstance(op, str) else None
-    # A list of codes may begin with a code of that name.
-    if place is not None and len(tree) > place and isinstance(tree[place], int):
-        return {tree[place]}
-    found = set().union(*(variables_in(piece) for piece in tree))
-    if op == "aggregate":
-        found.update(tree[2])
-    return found
-
-
-# Where an op names the part that it reads.
-_READS = {"variable": 1, "status": 2, "row": 2}

@@ -8,8 +8,9 @@ from itertools import groupby
 from typing import Any
 
 from skavo.core.rules.check import Checker
-from skavo.core.rules.evaluate import Row, State, bind, variables_in
+from skavo.core.rules.evaluate import bind
 from skavo.core.rules.format import format_node
+from skavo.core.rules.state import Row, State, variables_in
 from skavo.core.rules.syntax import Node, parse_rule
 from skavo.core.rules.types import Scope, Type, Typed, sentence
 

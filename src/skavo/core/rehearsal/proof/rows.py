@@ -21,8 +21,8 @@ from skavo.core.rehearsal.proof.symbols import (
     truth_and,
     truth_or,
 )
-from skavo.core.rules.evaluate import Row
 from skavo.core.rules.limits import Limits, limits_of
+from skavo.core.rules.state import Row
 
 if TYPE_CHECKING:
     from skavo.core.rehearsal.proof.translate import Translator

@@ -20,7 +20,7 @@ from skavo.core.rehearsal.proof.symbols import Expr, both, either
 from skavo.core.rehearsal.proof.witness import WitnessMaker, broken_checks
 from skavo.core.rehearsal.proof.world import World
 from skavo.core.rehearsal.reading import ReleaseReading
-from skavo.core.rules.evaluate import variables_in
+from skavo.core.rules.state import variables_in
 
 FEW_ROWS, MANY_ROWS = 2, 7
 REHEARSED = 25

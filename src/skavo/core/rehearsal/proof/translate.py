@@ -30,8 +30,8 @@ from skavo.core.rehearsal.proof.symbols import (
     truth_not,
     truth_or,
 )
-from skavo.core.rules.evaluate import Row, read_literal
 from skavo.core.rules.functions import mask_pattern
+from skavo.core.rules.state import Row, read_literal
 from skavo.core.rules.values import Duration
 
 if TYPE_CHECKING:

@@ -18,7 +18,7 @@ from skavo.core.interview.release import PartSpec, Release
 from skavo.core.rehearsal.proof.symbols import FALSE, TRUE, Chosen, Expr, Truth, Value, both, either, opposite
 from skavo.core.rehearsal.proof.translate import Translator
 from skavo.core.rehearsal.reading import ReleaseReading
-from skavo.core.rules.evaluate import Row, variables_in
+from skavo.core.rules.state import Row, variables_in
 
 Place = tuple[int, Row]
 LAST_DAY = 3_652_059

@@ -1,0 +1,94 @@
+"""What rules read: the state of an interview, literals, fields of registers, rows; and which parts a typed tree reads.
+
+Standard library only: the phone loads this.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from datetime import date, datetime, time
+from decimal import Decimal
+from typing import Any, Protocol
+
+from skavo.core.rules.values import Duration, tidy
+
+Row = tuple[Any, ...]
+Tree = Any
+Rule = Callable[["State", Row], Any]
+
+
+class State(Protocol):
+    """What a rule reads: one table per part, keyed by row (`()` outside rosters).
+
+    `values` holds effective answers (a missing one is absent), `special` the special answers,
+    `asked` the rows where the part is asked, `rows` the row names of a roster under each outer row.
+    `outside` is what is known besides the answers: `now`, `interview.started` …, `unit` (the id of the unit that the
+    interview is about), `units` (register units by id), `earlier` (values of the earlier round by part and row).
+    """
+
+    values: list[dict[Row, Any]]
+    special: list[dict[Row, str]]
+    asked: list[dict[Row, bool]]
+    rows: list[dict[Row, list[Any]]]
+    outside: dict[str, Any]
+
+    def label(self, code_list: str, code: str) -> str: ...
+
+
+def read_literal(type_name: str, value: Any) -> Any:
+    """A literal's JSON form as a Python value."""
+    if type_name == "number":
+        return tidy(Decimal(value))
+    if type_name == "date":
+        return date.fromisoformat(value)
+    if type_name == "time":
+        return time.fromisoformat(value)
+    if type_name == "date-time":
+        return datetime.fromisoformat(value)
+    if type_name == "duration":
+        return Duration(*value)
+    return value
+
+
+def read_attribute(type_name: str, raw: Any) -> Any:
+    """A register's field as a value of a type; missing where it cannot be read as one."""
+    if raw is None or raw == "":
+        return None
+    try:
+        if type_name == "yes/no":
+            return {"yes": True, "no": False, "true": True, "false": False}.get(str(raw).lower())
+        if type_name in ("number", "quantity"):
+            return tidy(Decimal(str(raw)))
+        if type_name in ("date", "time", "date-time"):
+            return read_literal(type_name, str(raw))
+    except (ArithmeticError, ValueError):
+        return None
+    return str(raw)
+
+
+def rows_under(state: State, rosters: list[int], row: Row) -> Iterator[Row]:
+    """All rows of the innermost of `rosters` below `row`; `rosters` lead from `row` inwards."""
+    if not rosters:
+        yield row
+        return
+    for name in state.rows[rosters[0]].get(row, ()):
+        yield from rows_under(state, rosters[1:], (*row, name))
+
+
+def variables_in(tree: Tree) -> set[int]:
+    """The indexes of all parts that `tree` reads, rosters of aggregates included."""
+    if not isinstance(tree, list) or not tree:
+        return set()
+    op = tree[0]
+    place = _READS.get(op) if isinstance(op, str) else None
+    # A list of codes may begin with a code of that name.
+    if place is not None and len(tree) > place and isinstance(tree[place], int):
+        return {tree[place]}
+    found = set().union(*(variables_in(piece) for piece in tree))
+    if op == "aggregate":
+        found.update(tree[2])
+    return found
+
+
+# Where an op names the part that it reads.
+_READS = {"variable": 1, "status": 2, "row": 2}

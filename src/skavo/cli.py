@@ -125,16 +125,13 @@ def _demo(options: argparse.Namespace) -> int:
 
 def _check(options: argparse.Namespace) -> int:
     from skavo.formats.check_file import check_file
+    from skavo.formats.workbook.faults import told_faults
 
     faults = check_file(options.file).faults
     if options.json:
         print(json.dumps([asdict(f) for f in faults], ensure_ascii=False, indent=1))
     else:
-        for f in faults:
-            mend = f" {f.mend}" if f.mend else ""
-            print(f"{f.sheet} row {f.row} column {f.column}: {f.severity}: {f.message}{mend}")
-        errors = sum(1 for f in faults if f.severity == "error")
-        print(f"{errors} errors, {len(faults) - errors} doubts")
+        print(told_faults(faults))
     return 1 if any(f.severity == "error" for f in faults) else 0
 
 
@@ -191,6 +188,8 @@ def _prove(options: argparse.Namespace) -> int:
 
 def _print_proof(proof: Proof) -> None:
     print(f"{len(proof.reached)} questions can be reached")
+    for told in proof.dead_ends:
+        print(f"dead end: {told.variable}: {told.why}")
     for told in proof.unreachable:
         print(f"never asked: {told.variable}: {told.why}")
     for check in proof.checks:

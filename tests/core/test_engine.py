@@ -14,6 +14,7 @@ from skavo.core.interview.engine import Engine
 from skavo.core.interview.paths import path_of
 from skavo.core.interview.view import all_findings, overview, progress, render, show_step, steps
 from skavo.core.questionnaire.compile import compile_script
+from skavo.core.questionnaire.script import Script
 from tests.samples import code_list, part, release_of, script, staff_engine, staff_script
 
 STAFF = release_of(staff_script())
@@ -228,6 +229,76 @@ def test_the_overview_tells_every_question_with_its_answer() -> None:
         ("tools", "Saw, Vice", "answered"),
         ("remarks", "", "open"),
     ]
+
+
+def benches() -> Script:
+    """Rules in the rows of a roster over all rows of that roster, at two depths."""
+    return script(
+        part(1, "whole number", "benches"),
+        part(1, "roster", "bench", repeated="benches times"),
+        part(2, "whole number", "places", must=["count(bench where places > 3) <= 1"]),
+        part(2, "derived value", "share", derived="places / sum(bench.places)"),
+        part(2, "text", "why_most", asked_when="places = highest(bench.places) and count(bench) > 1"),
+        part(2, "roster", "vice", repeated="places times"),
+        part(3, "whole number", "worth", should=["worth < sum(vice.worth) or count(vice) = 1"]),
+        part(3, "derived value", "above", derived="worth - lowest(vice.worth)"),
+        part(
+            3, "derived value", "beside", derived="count(vice where worth > 2) * 100 + count(bench where share > 0.5)"
+        ),
+        part(1, "derived value", "most", derived="highest(vice.above)"),
+    )
+
+
+BENCHES = release_of(benches())
+
+
+def test_inside_a_roster_an_aggregate_goes_over_all_rows_of_that_roster() -> None:
+    answers = {
+        "benches": 2,
+        "bench/1/places": 2,
+        "bench/2/places": 1,
+        "bench/1/vice/1/worth": 5,
+        "bench/1/vice/2/worth": 2,
+    }
+    engine = Engine(BENCHES, answers=answers)
+    values = engine.derived_values()
+    assert [values[f"bench/{b}/share"] for b in (1, 2)] == [
+        "0.6666666666666666666666666667",
+        "0.3333333333333333333333333333",
+    ]
+    assert (values["bench/1/vice/1/above"], values["bench/1/vice/2/above"], values["most"]) == (3, 0, 3)
+    assert "bench/1/why_most" in way(engine) and "bench/2/why_most" not in way(engine)
+    engine.answer("bench/2/places", 4)
+    assert "bench/2/why_most" in way(engine) and "bench/1/why_most" not in way(engine)
+    engine.answer("bench/1/places", 4)
+    assert codes_found(engine) == [("bench/1/places", "must_hold"), ("bench/2/places", "must_hold")]
+    engine.answer("bench/1/places", 2)
+    assert codes_found(engine) == []
+
+
+_BENCH_STEP = st.sampled_from(
+    [
+        "benches",
+        *[f"bench/{b}/places" for b in (1, 2, 3)],
+        *[f"bench/{b}/vice/{v}/worth" for b in (1, 2) for v in (1, 2, 3)],
+    ]
+)
+
+
+@settings(max_examples=150, deadline=None)
+@given(st.lists(st.tuples(_BENCH_STEP, st.none() | st.integers(0, 4)), max_size=25), st.randoms(use_true_random=False))
+def test_rules_over_the_rows_beside_them_leave_no_trace_of_the_order(
+    given_steps: list[tuple[str, Any]], rng: random.Random
+) -> None:
+    engine = Engine(BENCHES)
+    for path, value in given_steps:
+        engine.answer(path, value)
+    shuffled = list(engine.answers.items())
+    rng.shuffle(shuffled)
+    again = Engine(BENCHES)
+    for path, value in shuffled:
+        again.answer(path, value)
+    assert engine.snapshot() == again.snapshot() == Engine(BENCHES, answers=engine.answers).snapshot()
 
 
 _VALUES: dict[str, Any] = {

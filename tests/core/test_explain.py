@@ -10,6 +10,7 @@ from skavo.core.interview.engine import Engine
 from skavo.core.questionnaire.outline import base_scope, build_outline, symbols_of
 from skavo.core.questionnaire.script import Script
 from skavo.core.rules.explain import Step, explain_outcome, explain_rule
+from skavo.core.rules.state import Row
 from skavo.core.rules.types import Scope, Type
 from tests.samples import code_list, part, release_of, script
 
@@ -25,6 +26,8 @@ def sample() -> Script:
         part(1, "roster", "staff", repeated="workers times"),
         part(2, "decimal", "hours"),
         part(2, "single answer", "role", code_list="role"),
+        part(1, "roster", "each_tool", repeated="for each code in tools"),
+        part(2, "whole number", "price"),
         lists=(code_list("trade", "bicycle", "phone"), code_list("tool", "saw", "vice"), code_list("role", "owner")),
     )
 
@@ -61,13 +64,14 @@ def test_a_rule_is_said_in_plain_words(rule: str, words: str) -> None:
     assert explain_rule(rule, scope(), label) == words
 
 
-def why(rule: str, answers: dict[str, Any]) -> list[Step]:
+def why(rule: str, answers: dict[str, Any], inside: str = "", row: Row = ()) -> list[Step]:
     engine = Engine(release_of(sample()), answers=answers)
+    rosters = (engine.release.by_name[inside],) if inside else ()
 
     def show(kind: Type, value: Any) -> str:
         return str(value)
 
-    return explain_outcome(rule, scope(), label, show, engine, ())
+    return explain_outcome(rule, scope().inside(rosters), label, show, engine, row)
 
 
 def test_each_part_tells_what_it_gave_and_which_answers_it_rests_on() -> None:
@@ -93,3 +97,12 @@ def test_an_unknown_part_says_which_kind_of_nothing_it_met() -> None:
 def test_a_rule_over_rows_says_how_many_there_are() -> None:
     steps = why("sum(staff.hours) > 40", {"workers": 2, "staff/1/hours": 30})
     assert [(s.outcome, s.because) for s in steps] == [("no", "staff has 2 rows")]
+
+
+def test_the_code_of_a_row_is_told_like_an_answer() -> None:
+    steps = why("each_tool is vice and price > 3", {"tools": ["saw"], "each_tool/saw/price": 9}, "each_tool", ("saw",))
+    assert [(s.words, s.outcome, s.because) for s in steps] == [
+        ("each_tool is “Vice” and price is above 3", "no", ""),
+        ("each_tool is “Vice”", "no", "each_tool is saw"),
+        ("price is above 3", "yes", "price is 9"),
+    ]

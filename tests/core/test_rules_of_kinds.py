@@ -9,13 +9,14 @@ import pytest
 
 from skavo.core.interview.answers import write_answer
 from skavo.core.interview.engine import Engine
+from skavo.core.interview.paths import path_of
 from skavo.core.interview.release import Release
 from skavo.core.interview.view import all_findings, show_step
 from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.help import EXAMPLE_ANSWERS, EXAMPLE_OUTSIDE, example_script
 from skavo.core.questionnaire.known import Known
 from skavo.core.questionnaire.script import Part, Script, UnitList, UnitOfMeasure
-from tests.samples import part, release_of, script
+from tests.samples import code_list, part, release_of, script
 
 NOW = datetime(2027, 3, 14, 10, tzinfo=UTC)
 
@@ -32,6 +33,14 @@ def value(rule: str, answers: dict[str, Any] | None = None, outside: dict[str, A
     known = {"now": NOW, **EXAMPLE_OUTSIDE, **(outside or {})}
     engine = Engine(Release(compiled.release), known, EXAMPLE_ANSWERS if answers is None else answers)
     return write_answer(engine.values[-1].get(()))
+
+
+def asked(engine: Engine) -> list[str]:
+    return [path_of(engine.release, index, row) for index, row in engine.places()]
+
+
+def said(pieces: list[dict[str, Any]]) -> str:
+    return "".join(piece["text"] for piece in pieces)
 
 
 @pytest.mark.parametrize(
@@ -194,7 +203,8 @@ def test_rows_come_from_the_units_below_the_picked_one() -> None:
     sample = script(
         part(1, "unit", "shop", register_name="shops"),
         part(1, "roster", "bench", repeated="for each unit under shop", wording={"en": "Bench {unit.label}"}),
-        part(2, "whole number", "vices", must=["vices <= unit.places"]),
+        part(2, "whole number", "vices", must=["vices <= unit.places"], wording={"en": "Vices at {bench}?"}),
+        part(2, "text", "why_many", asked_when="vices > 1 and bench.places > 3"),
         part(1, "derived value", "all_vices", derived="sum(bench.vices)"),
     )
     units = {
@@ -210,9 +220,57 @@ def test_rows_come_from_the_units_below_the_picked_one() -> None:
     engine.answer("bench/b2/vices", 3)
     assert engine.derived_values() == {"all_vices": 6}
     assert [f["path"] for f in all_findings(engine)] == ["bench/b1/vices"]
-    assert show_step(engine, "bench/b2/vices")["around"][0]["title"] == "Bench Right"
+    step = show_step(engine, "bench/b2/vices")
+    assert (step["around"][0]["title"], said(step["wording"])) == ("Bench Right", "Vices at Right?")
+    assert [p for p in asked(engine) if p.endswith("why_many")] == ["bench/b2/why_many"]
     engine.answer("shop", "s9")
     assert [f["code"] for f in all_findings(engine)] == ["no_such_unit"]
+
+
+def test_a_roster_for_each_code_speaks_of_the_code_of_its_row_by_its_own_name() -> None:
+    sample = script(
+        part(1, "multiple answer", "sources", code_list="source"),
+        part(1, "roster", "income", repeated="for each code in sources", wording={"en": "Income: {income}"}),
+        part(
+            2,
+            "whole number",
+            "amount",
+            must=["amount < 100 or income is wage"],
+            wording={"en": "How much from {income}?"},
+        ),
+        part(2, "text", "whose", asked_when="income is one of (gift, rent)"),
+        part(2, "whole number", "others", asked_when="count(income where income is not gift) > 1"),
+        part(1, "derived value", "earned", derived="sum(income.amount where income is wage)"),
+        lists=(code_list("source", "wage", "gift", "rent"),),
+    )
+    engine = Engine(release_of(sample), {"now": NOW}, {"sources": ["wage", "gift"], "income/gift/amount": 100})
+    engine.answer("income/wage/amount", 100)
+    step = show_step(engine, "income/gift/amount")
+    assert (step["around"][0]["title"], said(step["wording"])) == ("Income: Gift", "How much from Gift?")
+    assert [f["path"] for f in all_findings(engine)] == ["income/gift/amount"]
+    assert [p for p in asked(engine) if "/" in p] == ["income/wage/amount", "income/gift/amount", "income/gift/whose"]
+    engine.answer("sources", ["wage", "gift", "rent"])
+    assert "income/wage/others" in asked(engine)
+    assert engine.derived_values() == {"earned": 100}
+
+
+def test_the_code_of_a_row_is_checked_as_a_code() -> None:
+    sample = script(
+        part(1, "multiple answer", "sources", code_list="source"),
+        part(1, "roster", "income", repeated="for each code in sources"),
+        part(2, "text", "whose", asked_when="income is gifts"),
+        part(1, "text", "after", asked_when="income is gift"),
+        part(1, "roster", "again", repeated="2 times"),
+        part(2, "text", "what", asked_when="again is gift"),
+        part(1, "text", "last", wording={"en": "Is that all, {income}?"}),
+        lists=(code_list("source", "wage", "gift"),),
+    )
+    assert [(f.line, f.code, f.mend) for f in compile_script(sample).errors] == [
+        (2, "impossible_code", "Did you mean gift?"),
+        (3, "wrong_type", "Say of which rows: any(income where …), count(income where …)."),
+        (5, "wrong_type", "Say of which rows: any(again where …), count(again where …)."),
+        (6, "wrong_type", "Put one value there: {count(income)}."),
+    ]
 
 
 def test_a_carried_value_comes_from_the_earlier_round_and_is_read_back() -> None:

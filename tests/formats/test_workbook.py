@@ -18,6 +18,7 @@ from skavo.core.interview.kinds import KINDS
 from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.script import Check, Code, CodeList, Part, Script, UnitList, UnitOfMeasure
 from skavo.formats.check_file import check_file
+from skavo.formats.workbook.faults import told_faults
 from skavo.formats.workbook.read import read_folder, read_workbook
 from skavo.formats.workbook.sheets import write_xlsx_sheets
 from skavo.formats.workbook.write import sheets_of, write_folder, write_workbook
@@ -172,6 +173,33 @@ def test_a_fault_raises_no_echoes_elsewhere() -> None:
         ("Script", 5, 6, "asked_later"),
         ("Script", 5, 6, "asked_later"),
     ]
+
+
+def test_a_fault_says_what_was_found_and_where_in_the_cell() -> None:
+    content = book([[*HEAD, "Must hold"], ["1", "txet", "a", "Hello {wrld}?", "a > 1 and  wrold > 2"]])
+    read = read_workbook("q.xlsx", content)
+    found = read.all_faults(compile_script(read.script).findings)
+    assert [(f.cell, f.found, f.start, f.length) for f in found if f.severity == "error"] == [
+        ("B2", "txet", 0, 4),
+        ("D2", "wrld", 7, 4),
+        ("E2", "wrold", 11, 5),
+    ]
+
+
+def test_faults_are_told_errors_first_and_the_same_words_once() -> None:
+    rows = [[1, "text", f"q{i}", f"Question {i}?"] for i in range(20)]
+    content = book(
+        [[*HEAD, "Asked when"], *rows, [1, "text", "last", "Last?", "q7 is twelve"]],
+        About=[["What", "Value"], ["Languages", "en, fr"]],
+    )
+    read = read_workbook("q.xlsx", content)
+    told = told_faults(read.all_faults(compile_script(read.script).findings)).splitlines()
+    assert told[0].startswith("Script E22: error: There is no variable “twelve”.")
+    assert told[1] == "    twelve"
+    assert told[2].startswith(
+        "Script C2, C3, C4, C5, C6, C7, C8, C9, C10, C11, C12, C13 and 9 more: doubt: Not yet worded in fr"
+    )
+    assert told[3:] == ["1 error, 21 doubts"]
 
 
 def test_columns_may_stand_in_any_order_and_headings_be_written_in_any_case() -> None:

@@ -127,17 +127,85 @@ def test_checks_that_can_never_fail_or_be_met_and_contradictions_are_told_with_t
     assert proof.is_faulty
 
 
+def needed(name: str, *must: str, **more: Any) -> Any:
+    return number(name, *must, answer_needed="yes", **more)
+
+
+@pytest.mark.parametrize(
+    ("stuck", "dead_end"),
+    [
+        ([needed("y", "y > 10", "y < 5")], ("y", "none keeps all of these checks: y: y > 10; y: y < 5")),
+        ([needed("y", "y > y + 1")], ("y", "none keeps this check: y: y > y + 1")),
+        ([coded("y", "one", code_filter='l.code is "q"', answer_needed="yes")], ("y", "let nothing through")),
+        # Neither of the two alone stops anybody: the second one does, once the first is answered.
+        ([needed("x", "x > 3"), needed("y", "y > x", "y <= 4", "y is not 4")],
+         ("y", "x: x > 3; y: y > x; y: y <= 4")),
+    ],
+)  # fmt: skip
+def test_a_dead_end_is_told_once_and_hides_nothing_else(stuck: list[Any], dead_end: tuple[str, str]) -> None:
+    proof = proof_of(script(
+        number("a", "a between 0 and 10"),
+        part(1, "text", "never", asked_when="a > 10"),
+        part(1, "text", "reached", asked_when="a > 9"),
+        *stuck,
+        part(1, "text", "after"),
+        lists=(code_list("l", "p", "r"),),
+    ))  # fmt: skip
+    ((variable, why),) = [(d.variable, d.why) for d in proof.dead_ends]
+    assert variable == dead_end[0] and dead_end[1] in why
+    assert [u.variable for u in proof.unreachable] == ["never"]
+    assert {"reached", "after"} <= {r.variable for r in proof.reached}
+    assert [c.verdict for c in proof.checks if c.variable == "a"] == ["sound"]
+    assert proof.unvisited == ["never is asked"]
+    assert proof.tests and all("y" not in t.answers for t in proof.tests)
+    assert proof.is_faulty
+
+
+def test_a_dead_end_on_one_way_only_does_not_close_the_others() -> None:
+    proof = proof_of(script(
+        part(1, "yes/no", "x", answer_needed="yes"),
+        part(1, "section", "s", asked_when="x is yes"),
+        part(2, "text", "first", answer_needed="yes"),
+        needed("y", "y > 10", "y < 5", asked_when="x is yes"),
+        part(1, "text", "other", asked_when="x is no"),
+    ))  # fmt: skip
+    assert [d.variable for d in proof.dead_ends] == ["y"]
+    assert (proof.unreachable, proof.undecided) == ([], [])
+
+
+def test_an_answer_that_is_needed_is_no_dead_end_where_one_can_be_given() -> None:
+    proof = proof_of(script(
+        part(1, "yes/no", "x", answer_needed="yes"),
+        part(1, "text", "t", asked_when="x is missing"),
+    ))  # fmt: skip
+    assert ([u.variable for u in proof.unreachable], proof.dead_ends) == (["t"], [])
+
+
+def test_codes_of_rows_are_followed() -> None:
+    proof = proof_of(script(
+        coded("m", "many"),
+        part(1, "roster", "r", repeated="for each code in m", asked_when="not m includes z"),
+        part(2, "text", "v", asked_when="r is z"),
+        part(2, "text", "w", asked_when="r is x"),
+        lists=(code_list("l", "x", "y", "z"),),
+    ))  # fmt: skip
+    assert ([u.variable for u in proof.unreachable], proof.undecided) == (["v"], [])
+
+
 def test_why_a_question_is_out_of_reach_is_said() -> None:
     proof = proof_of(script(
         number("a", "a < 5"),
         part(1, "whole number", "b", asked_when="a > 7"),
         part(1, "text", "c", asked_when="b > 1"),
         part(1, "text", "d", asked_when="a > 3 and a < 4"),
+        part(1, "text", "e", asked_when="a > 1"),
+        part(1, "text", "f", asked_when="e is answered and a < 1"),
     ))  # fmt: skip
     assert {u.variable: u.why for u in proof.unreachable} == {
         "b": "the hard checks keep it from being asked: a: a < 5",
         "c": "the hard checks keep it from being asked: a: a < 5",
         "d": "no answers make this come out yes: a > 3 and a < 4",
+        "f": "no answers make this come out yes: e is answered and a < 1 (e is asked when a > 1)",
     }
 
 

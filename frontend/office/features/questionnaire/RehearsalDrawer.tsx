@@ -166,15 +166,18 @@ function ProofTab({ questionnaireId, studyId, blocked, onGo }: TabProps) {
 }
 
 function ProofResult({ job, result, onGo }: { job: Job; result: Proof; onGo: (variable: string) => void }) {
-  const faulty = result.checks.filter((c) => c.verdict === 'never met');
+  const paired = new Set(result.contradictions.flatMap((c) => [`${c.first} ${c.first_rule}`, `${c.second} ${c.second_rule}`]));
+  const faulty = result.checks.filter((c) => c.verdict === 'never met' && !paired.has(`${c.variable} ${c.rule}`));
+  const deadEnds = result.dead_ends ?? [];
   const idle = result.checks.filter((c) => c.verdict === 'never fails');
   const open = [...result.undecided.map((u) => ({ variable: u.variable, text: u.why })), ...result.checks.filter((c) => c.verdict === 'undecided').map((c) => ({ variable: c.variable, text: `${c.rule}: ${c.why}` }))];
-  const sound = result.unreachable.length === 0 && faulty.length === 0 && result.contradictions.length === 0;
+  const sound = result.unreachable.length === 0 && deadEnds.length === 0 && faulty.length === 0 && result.contradictions.length === 0;
   return (
     <>
       <p>
-        <b>{sound ? `All ${String(result.reached.length)} questions can be reached.` : `${String(result.reached.length)} questions can be reached, ${String(result.unreachable.length)} never.`}</b> {result.checks.length} hard checks, {result.tests.length} test interviews kept. Proved {ago(job.ended_at ?? job.created_at)}.
+        <b>{summary(result, sound)}</b> {result.checks.length} hard checks, {result.tests.length} test interviews kept. Proved {ago(job.ended_at ?? job.created_at)}.
       </p>
+      <Told title="Dead ends" tone="bad" lines={deadEnds.map((d) => ({ variable: d.variable, text: d.why }))} onGo={onGo} />
       <Told title="Never asked" tone="bad" lines={result.unreachable.map((u) => ({ variable: u.variable, text: u.why }))} onGo={onGo} />
       <Told title="Checks that can never be met" tone="bad" lines={faulty.map((c) => ({ variable: c.variable, text: `${c.rule}: ${c.why}` }))} onGo={onGo} />
       <Told title="Checks that contradict each other" tone="bad" lines={result.contradictions.map((c) => ({ variable: c.first, text: `${c.first_rule} and ${c.second}: ${c.second_rule}` }))} onGo={onGo} />
@@ -193,6 +196,12 @@ function ProofResult({ job, result, onGo }: { job: Job; result: Proof; onGo: (va
       />
     </>
   );
+}
+
+function summary(result: Proof, sound: boolean): string {
+  const reached = `${String(result.reached.length)} questions can be reached`;
+  if (sound) return `All ${reached}.`;
+  return result.unreachable.length > 0 ? `${reached}, ${String(result.unreachable.length)} never.` : `${reached}, but some of it cannot be finished as it stands.`;
 }
 
 const plain = (value: unknown): string => (value === true ? 'yes' : value === false ? 'no' : Array.isArray(value) ? value.join(', ') : typeof value === 'object' ? JSON.stringify(value) : String(value));

@@ -42,7 +42,7 @@ export function WorkbookDialog({ questionnaireId, onClose, onTake }: Props) {
               <div className="faults">
                 <table>
                   <tbody>
-                    {found.faults.map((f, i) => <tr key={i}><td className="nowrap">{f.sheet} {columnName(f.column)}{f.row}</td><td className={f.severity === 'error' ? 'bad' : ''}>{f.message} <b>{f.mend}</b></td></tr>)}
+                    {found.faults.map((f, i) => <tr key={i}><td className="nowrap">{f.sheet} {f.cell}</td><td className={f.severity === 'error' ? 'bad' : ''}>{f.found !== '' && <code>{shortened(f.found)}</code>} {f.message} <b>{f.mend}</b></td></tr>)}
                   </tbody>
                 </table>
               </div>
@@ -57,9 +57,4 @@ export function WorkbookDialog({ questionnaireId, onClose, onTake }: Props) {
 
 const counted = (n: number, word: string): string => `${String(n)} ${word}${n === 1 ? '' : 's'}`;
 
-/** A column's letters as the spreadsheet shows them: 1 is A, 27 is AA. */
-function columnName(column: number): string {
-  let name = '';
-  for (let n = column; n > 0; n = Math.floor((n - 1) / 26)) name = String.fromCharCode(65 + ((n - 1) % 26)) + name;
-  return name;
-}
+const shortened = (found: string): string => (found.length > 60 ? `${found.slice(0, 59)}…` : found);

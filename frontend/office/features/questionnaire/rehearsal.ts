@@ -16,6 +16,8 @@ export interface Proof {
   reached: { variable: string; answers: Record<string, unknown>; fewest: boolean }[];
   unreachable: { variable: string; why: string }[];
   undecided: { variable: string; why: string }[];
+  /** Proofs kept from before there were dead ends have none. */
+  dead_ends?: { variable: string; why: string }[];
   checks: { variable: string; rule: string; verdict: string; why: string }[];
   contradictions: { first: string; first_rule: string; second: string; second_rule: string }[];
   tests: { name: string; answers: Record<string, unknown>; visits: string[] }[];

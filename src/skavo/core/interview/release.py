@@ -9,7 +9,7 @@ from typing import Any
 from skavo.core.errors import InterviewError
 from skavo.core.interview.kinds import KINDS, Kind
 from skavo.core.rules.evaluate import bind
-from skavo.core.rules.state import Rule, Tree, variables_in
+from skavo.core.rules.state import Rule, Tree, reads_of
 
 RELEASE_FORMAT = "skavo-release-2"
 
@@ -21,7 +21,7 @@ class CompiledCheck:
     text: str
     rule: Rule
     message: dict[str, list[Any]]
-    reads: frozenset[int]
+    reads: dict[int, int]
 
 
 @dataclass
@@ -91,22 +91,18 @@ class Release:
 
     def _link(self, part: PartSpec) -> None:
         raw = part.raw
-        flow = _reads(raw["asked_when"], raw["repeat"], raw["derived"], raw["default"], *_factors(raw))
+        # What decides whether there is an answer rests on nothing of its own, but for `while`, which is settled apart.
+        flow = reads_of([raw["asked_when"], raw["repeat"], raw["derived"], raw["default"], *_factors(raw)])
         if part.reads_back is not None:
-            flow.add(part.reads_back)
-        for source in flow - {part.index}:
-            self.parts[source].affects.append((part.index, self._shared(source, part)))
-        checked = _reads(raw["code_filter"], raw["needed"], *[check["rule"] for check in raw["checks"]])
-        for source in checked - {part.index}:
-            self.parts[source].affects_checks.append((part.index, self._shared(source, part)))
-
-    def _shared(self, source: int, part: PartSpec) -> int:
-        shared = 0
-        for mine, theirs in zip(part.rosters, self.parts[source].rosters, strict=False):
-            if mine != theirs:
-                break
-            shared += 1
-        return shared
+            flow[part.reads_back] = self.parts[part.reads_back].depth
+        for source, shared in flow.items():
+            if source != part.index:
+                # `while` stands inside the roster, one row deeper than the roster itself.
+                self.parts[source].affects.append((part.index, min(shared, part.depth)))
+        checked = reads_of([raw["code_filter"], raw["needed"], *[check["rule"] for check in raw["checks"]]])
+        for source, shared in checked.items():
+            if source != part.index or shared < part.depth:
+                self.parts[source].affects_checks.append((part.index, shared))
 
 
 def _part(index: int, raw: dict[str, Any]) -> PartSpec:
@@ -129,9 +125,7 @@ def _part(index: int, raw: dict[str, Any]) -> PartSpec:
         default=_bound(raw["default"]),
         code_filter=_bound(raw["code_filter"]),
         checks=[
-            CompiledCheck(
-                number, c["strength"], c["text"], bind(c["rule"]), c["message"], frozenset(variables_in(c["rule"]))
-            )
+            CompiledCheck(number, c["strength"], c["text"], bind(c["rule"]), c["message"], reads_of(c["rule"]))
             for number, c in enumerate(raw["checks"])
         ],
         factors={unit["unit"]: bind(unit["factor"]) for unit in raw["units"]},
@@ -152,7 +146,3 @@ def _factors(raw: dict[str, Any]) -> list[Tree]:
 
 def _bound(tree: Tree | None) -> Rule | None:
     return None if tree is None else bind(tree)
-
-
-def _reads(*trees: Tree | None) -> set[int]:
-    return set().union(*(variables_in(tree) for tree in trees))

@@ -52,7 +52,7 @@ def describe_finding(engine: Engine, place: Place, broken: Broken) -> dict[str, 
     reads = {index}
     if broken.check >= 0:
         check = part.checks[broken.check]
-        reads |= check.reads
+        reads |= check.reads.keys()
         text = render(engine, check.message, row) or message(broken.code, engine.language, rule=check.text)
     else:
         unit = f" {part.raw['base_unit']}" if part.raw["base_unit"] else ""

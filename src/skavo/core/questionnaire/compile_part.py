@@ -10,21 +10,15 @@ from skavo.core.interview.kinds import KINDS
 from skavo.core.questionnaire.findings import Finding, from_fault
 from skavo.core.questionnaire.known import Known
 from skavo.core.questionnaire.memory import MEMORY, KeptLine, line_key, script_key
-from skavo.core.questionnaire.outline import Entry, base_scope, symbols_of, units_of
+from skavo.core.questionnaire.outline import REPEATS, Entry, base_scope, symbols_of, units_of
 from skavo.core.questionnaire.script import Check, Script, Texts, UnitOfMeasure
 from skavo.core.rules.check import Checker, check_typed
 from skavo.core.rules.check_values import factor_tree
 from skavo.core.rules.syntax import Span
-from skavo.core.rules.types import NUMBER, UNIT, UNKNOWN, YES_NO, Scope, Type
+from skavo.core.rules.types import NUMBER, ROWS, UNIT, UNKNOWN, YES_NO, Scope, Type
 from skavo.core.rules.units import Unit, base_unit
 
 PLACEHOLDER = re.compile(r"\{([^{}]*)\}")
-REPEATS = {
-    "times": re.compile(r"^\s*(?P<rule>.+?)\s+times\s*$", re.S),
-    "codes": re.compile(r"^\s*for\s+each\s+code\s+in\s+(?P<rule>\w+)\s*$"),
-    "units": re.compile(r"^\s*for\s+each\s+unit\s+under\s+(?P<rule>[\w.]+)\s*$"),
-    "while": re.compile(r"^\s*while\s+(?P<rule>.+?)\s*$", re.S),
-}
 
 
 class PartCompiler:
@@ -37,9 +31,12 @@ class PartCompiler:
         self.scope = base_scope(script, entries, self.symbols, known)
         self.findings: list[Finding] = []
         self.hidden = _hidden_parts(entries)
-        unit_rosters = {e.index: self._register_of(e) for e in entries if REPEATS["units"].match(e.part.repeated)}
-        self.scope = replace(self.scope, unit_rosters=unit_rosters)
-        self.whole = (script_key(script), repr(sorted(known.registers.items())), known.visited, tuple(unit_rosters))
+        self.whole = (
+            script_key(script),
+            repr(sorted(known.registers.items())),
+            known.visited,
+            tuple(self.scope.row_types.items()),
+        )
 
     def compile_entry(self, entry: Entry) -> dict[str, Any]:
         """The line as the release holds it; taken from memory where nothing about it has changed."""
@@ -125,8 +122,10 @@ class PartCompiler:
         self.findings += [from_fault(f, entry.source, entry.part.id, field, offset) for f in faults]
         return tree, kind
 
-    def _fault(self, entry: Entry, field: str, code: str, message: str, mend: str, length: int = 0) -> None:
-        self.findings.append(Finding("error", code, message, mend, entry.source, entry.part.id, field, 0, length))
+    def _fault(
+        self, entry: Entry, field: str, code: str, message: str, mend: str, length: int = 0, start: int = 0
+    ) -> None:
+        self.findings.append(Finding("error", code, message, mend, entry.source, entry.part.id, field, start, length))
 
     def _needed(self, entry: Entry, scope: Scope) -> Any:
         text = entry.part.answer_needed.strip()
@@ -193,12 +192,6 @@ class PartCompiler:
             return None
         return ["codes", tree, found.code_list] if tree is not None else None
 
-    def _register_of(self, entry: Entry) -> str:
-        """The register that the rows of a roster over units belong to: that of the unit above them."""
-        match = REPEATS["units"].match(entry.part.repeated)
-        above = self.symbols.get(match["rule"]) if match else None
-        return (above.type.register if above else self.scope.visited) or ""
-
     def _code_filter(self, entry: Entry, before: Scope) -> Any | None:
         part = entry.part
         return self._rule(entry, "code_filter", part.code_filter, replace(before, filtered_list=part.code_list), YES_NO)
@@ -246,7 +239,10 @@ class PartCompiler:
             tree, kind = self._typed(entry, field, rule, scope, None, offset)
             if not rule.strip():
                 self._fault(entry, field, "empty_rule", "Nothing stands between { and }.", "Put a variable there.")
-            if tree is not None:
+            if kind == ROWS:
+                mend = f"Put one value there: {{count({rule.strip()})}}."
+                self._fault(entry, field, "wrong_type", f"“{rule.strip()}” has many rows.", mend, len(rule), offset)
+            elif tree is not None:
                 segments.append(self._piece(tree, kind))
             at = match.end()
         segments.append(text[at:])

@@ -60,6 +60,8 @@ def example_script() -> Script:
         part(2, "whole number", "age", "How old is {name}?"),
         part(2, "decimal", "hours", "Hours a week?"),
         part(2, "single answer", "role", "Role?", code_list="role"),
+        part(1, "roster", "each_tool", "Tools", repeated="for each code in tools"),
+        part(2, "whole number", "price", "What did the {each_tool} cost?"),
     ]
 
     def codes(name: str, *entries: tuple[str, str], **attributes: str) -> CodeList:
@@ -105,6 +107,7 @@ EXAMPLE_ANSWERS: dict[str, Any] = {
     "staff/1/name": "Bo", "staff/1/age": 41, "staff/1/hours": 45, "staff/1/role": "owner",
     "staff/2/name": "Edda", "staff/2/age": 17, "staff/2/hours": "30.5", "staff/2/role": "mender",
     "staff/3/name": "Fenn", "staff/3/age": 13, "staff/3/role": "mender",
+    "each_tool/saw/price": 40, "each_tool/vice/price": 95,
 }  # fmt: skip
 EXAMPLE_OUTSIDE: dict[str, Any] = {
     "enumerator.name": "Ilse Varn",
@@ -235,8 +238,9 @@ HELP: list[Topic] = [
     ),
     _topic(
         "Rosters",
-        "Inside a roster a name is the same row’s answer, and “row” its number. Outside, say what to make of all rows. "
-        "Rows without an answer are passed over.",
+        "Inside a roster a name is the same row’s answer, and “row” its number; where the roster is repeated for each code "
+        "or unit, its own name is the code or unit of the row. Outside, say what to make of all rows. Rows without an "
+        "answer are passed over.",
         ("count(staff)", "3", AGGREGATE_WORDS["count"]),
         ("count(staff where age >= 15)", "2", "the rows where it is definitely so"),
         ("sum(staff.hours)", "75.5", AGGREGATE_WORDS["sum"]),
@@ -247,6 +251,7 @@ HELP: list[Topic] = [
         ("first(staff.name where role is mender)", "Edda", AGGREGATE_WORDS["first"]),
         ("any(staff where age < 14)", "yes", AGGREGATE_WORDS["any"]),
         ("every(staff where hours <= 60)", "missing", "unknown: one row has no hours"),
+        ("sum(each_tool.price where each_tool is not saw)", "95", "only the rows of some codes"),
     ),
     _topic(
         "Known from outside",
@@ -276,6 +281,7 @@ PLACES: list[tuple[str, str, str]] = [
     ("code filter", "ward.island is island", "only the codes whose attribute is the answer to island"),
     ("derived", "sum(staff.hours) / 40", "a value that follows from answers"),
     ("wording", "Which tools does {name} use on bench {row}?", "answers in braces are filled in"),
+    ("wording", "What did the {each_tool} cost?", "in a roster for each code: the label of the row’s code"),
 ]
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 
 from skavo.core.interview.kinds import KINDS
@@ -12,6 +13,13 @@ from skavo.core.rules.types import Scope, Symbol, Type
 from skavo.core.rules.units import STANDARD, Unit, unit_book
 
 SPECIFY_WORDING: Texts = {"en": "Which other?", "fr": "Quel autre ?", "ar": "ما هو الآخر؟"}
+
+REPEATS = {
+    "times": re.compile(r"^\s*(?P<rule>.+?)\s+times\s*$", re.S),
+    "codes": re.compile(r"^\s*for\s+each\s+code\s+in\s+(?P<rule>\w+)\s*$"),
+    "units": re.compile(r"^\s*for\s+each\s+unit\s+under\s+(?P<rule>[\w.]+)\s*$"),
+    "while": re.compile(r"^\s*while\s+(?P<rule>.+?)\s*$", re.S),
+}
 
 
 @dataclass
@@ -132,6 +140,22 @@ def symbols_of(script: Script, entries: list[Entry]) -> dict[str, Symbol]:
     return symbols
 
 
+def row_types_of(entries: list[Entry], symbols: dict[str, Symbol], visited: str | None) -> dict[int, Type]:
+    """What the rows of rosters stand for: one of the codes chosen, or a unit of the register of the unit above it."""
+    found: dict[int, Type] = {}
+    for entry in entries:
+        if entry.part.kind != "roster":
+            continue
+        if match := REPEATS["units"].match(entry.part.repeated):
+            above = symbols.get(match["rule"])
+            found[entry.index] = Type("unit", register=(above.type.register if above else visited) or None)
+        elif match := REPEATS["codes"].match(entry.part.repeated):
+            chosen = symbols.get(match["rule"])
+            if chosen is not None and chosen.type.name == "codes":
+                found[entry.index] = Type("code", chosen.type.code_list)
+    return found
+
+
 def base_scope(
     script: Script,
     entries: list[Entry],
@@ -152,5 +176,6 @@ def base_scope(
         units=unit_book(units),
         registers=known.registers,
         visited=known.visited,
+        row_types=row_types_of(entries, symbols, known.visited),
         filtered_list=filtered,
     )

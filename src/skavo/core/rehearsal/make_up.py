@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import random
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from contextlib import suppress
 from dataclasses import dataclass, field
 from typing import Any
@@ -52,10 +52,18 @@ class MadeUp:
 
 
 def make_up(
-    reading: ReleaseReading, rng: random.Random, outside: dict[str, Any], answers: dict[str, Any] | None = None
+    reading: ReleaseReading,
+    rng: random.Random,
+    outside: dict[str, Any],
+    answers: dict[str, Any] | None = None,
+    *,
+    left_empty: Collection[int] = (),
 ) -> MadeUp:
-    """An interview made up with `rng`; `answers` are given beforehand and kept where they can be."""
-    return _Maker(reading, rng, outside, answers or {}).run()
+    """An interview made up with `rng`; `answers` are given beforehand and kept where they can be.
+
+    Questions in `left_empty` get no answer, even where one is needed.
+    """
+    return _Maker(reading, rng, outside, answers or {}, left_empty).run()
 
 
 def make_up_earlier(reading: ReleaseReading, rng: random.Random, outside: dict[str, Any]) -> dict[str, Any]:
@@ -73,9 +81,14 @@ def make_up_earlier(reading: ReleaseReading, rng: random.Random, outside: dict[s
 
 class _Maker:
     def __init__(
-        self, reading: ReleaseReading, rng: random.Random, outside: dict[str, Any], answers: dict[str, Any]
+        self,
+        reading: ReleaseReading,
+        rng: random.Random,
+        outside: dict[str, Any],
+        answers: dict[str, Any],
+        left_empty: Collection[int],
     ) -> None:
-        self.reading, self.rng = reading, rng
+        self.reading, self.rng, self.left_empty = reading, rng, left_empty
         self.draw = Draw(reading, rng)
         self.engine = Engine(reading.release, outside, answers)
         self.made = MadeUp(self.engine)
@@ -107,7 +120,8 @@ class _Maker:
 
     def _is_settled(self, index: int, row: Row) -> bool:
         engine = self.engine
-        return row in engine.values[index] or row in engine.special[index] or (index, row) in self.left
+        empty = index in self.left_empty or (index, row) in self.left
+        return empty or row in engine.values[index] or row in engine.special[index]
 
     # one question
 

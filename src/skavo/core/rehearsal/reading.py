@@ -9,7 +9,7 @@ from typing import Any
 from skavo.core.interview.engine import Engine, Place
 from skavo.core.interview.release import CompiledCheck, PartSpec, Release
 from skavo.core.rules.limits import OPEN, Limits
-from skavo.core.rules.state import Row, read_literal, rows_under, variables_in
+from skavo.core.rules.state import Row, read_literal, reads_of, rows_under, variables_in
 
 COMPARISONS = ("is", "is_not", "lt", "le", "gt", "ge")
 
@@ -38,7 +38,8 @@ class ReleaseReading:
             {t[1] for tree in _all_trees(release) for t in subtrees(tree) if t[0] == "earlier" and t[2] == 0}
         )
         self.rests_on = {
-            (part.index, check.number): self._base(check.reads | {part.index}) for part in release.parts for check in part.checks
+            (part.index, check.number): self._base({part.index: part.depth, **check.reads})
+            for part in release.parts for check in part.checks
         }  # fmt: skip
         self.bears_on: dict[int, list[tuple[PartSpec, CompiledCheck]]] = {}
         for part in release.parts:
@@ -47,30 +48,31 @@ class ReleaseReading:
                     for index in self.rests_on[part.index, check.number]:
                         self.bears_on.setdefault(index, []).append((part, check))
 
-    def _base(self, indexes: frozenset[int]) -> frozenset[int]:
-        """The answers that values rest on: derived values are replaced by what they are made of."""
-        found: set[int] = set()
-        queue = list(indexes)
-        seen = set(queue)
+    def _base(self, reads: dict[int, int]) -> dict[int, int]:
+        """The answers that values rest on, with the rows they share: derived values are replaced by what they are made of."""
+        found: dict[int, int] = {}
+        queue = list(reads.items())
+        seen = set(reads)
         while queue:
-            part = self.release.parts[queue.pop()]
+            index, shared = queue.pop()
+            part = self.release.parts[index]
             if part.derived is None and part.repeat is None:
-                found.add(part.index)
+                found[index] = shared
                 continue
             # A value over rows rests on the answer that says how many there are, too.
             tree = part.raw["derived"] if part.repeat is None else part.raw["repeat"][1]
-            for index in variables_in(tree) - seen:
-                seen.add(index)
-                queue.append(index)
-        return frozenset(found)
+            for source, deep in reads_of(tree).items():
+                if source not in seen:
+                    seen.add(source)
+                    queue.append((source, min(shared, deep)))
+        return found
 
     def places_of(self, engine: Engine, part: PartSpec, check: CompiledCheck, row: Row) -> Iterator[Place]:
         """Every place whose answer a check rests on, at one row."""
-        for index in self.rests_on[part.index, check.number]:
+        for index, shared in self.rests_on[part.index, check.number].items():
             source = self.release.parts[index]
             if source.kind.read is None:
                 continue
-            shared = _shared(part, source)
             for r in rows_under(engine, list(source.rosters[shared:]), row[:shared]):
                 yield index, r
 
@@ -100,15 +102,6 @@ def _gate(tree: Any) -> tuple[int, bool] | None:
     if tree[0] == "is" and tree[1][0] == "variable" and tree[2][:2] == ["literal", "yes/no"]:
         return tree[1][1], bool(tree[2][2])
     return None
-
-
-def _shared(part: PartSpec, source: PartSpec) -> int:
-    shared = 0
-    for mine, theirs in zip(part.rosters, source.rosters, strict=False):
-        if mine != theirs:
-            break
-        shared += 1
-    return shared
 
 
 def _all_trees(release: Release) -> Iterator[Any]:

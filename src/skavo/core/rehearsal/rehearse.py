@@ -80,7 +80,8 @@ class Rehearsal:
 
     @property
     def never_asked(self) -> list[str]:
-        return [r.variable for r in self.reach if r.asked == 0]
+        """What no interview asked; nothing is known where there is no interview."""
+        return [r.variable for r in self.reach if r.asked == 0] if self.made else []
 
 
 def rehearse(

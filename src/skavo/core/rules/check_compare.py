@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 from skavo.core.rules.limits import Limits, limits_of, outcome
 from skavo.core.rules.patterns import pattern_fault
 from skavo.core.rules.syntax import Node, Span
-from skavo.core.rules.types import NOTHING, ORDERED, TEXT, UNKNOWN, YES_NO, Type, Typed, nearest, sentence
+from skavo.core.rules.types import NOTHING, ORDERED, ROWS, TEXT, UNKNOWN, YES_NO, Type, Typed, nearest, sentence
 
 if TYPE_CHECKING:
     from skavo.core.rules.check import Checker
@@ -27,7 +27,10 @@ def _equality(op: str, checker: Checker, node: Node) -> Typed:
     _doubt_same_sides(checker, node)
     if kind.name in _COMPARED_ONLY_AS_ANSWERED:
         message = f"{sentence(kind.words)} cannot be compared."
-        return checker.fault("wrong_type", message, left.span, "Ask whether it is answered or is missing.")
+        mend = "Ask whether it is answered or is missing."
+        if kind == ROWS:
+            mend = f"Say of which rows: any({left.text} where …), count({left.text} where …)."
+        return checker.fault("wrong_type", message, left.span, mend)
     other_tree, other = operand(checker, right, kind, left)
     tree, other_tree = _aligned(checker, (tree, kind), (other_tree, other), right.span)
     _always_or_never(checker, op, tree, other_tree, node.span)

@@ -14,6 +14,7 @@ from skavo.core.rules.types import (
     ROWS,
     TEXT,
     UNIT,
+    Scope,
     Symbol,
     Type,
     Typed,
@@ -47,7 +48,15 @@ def _name(checker: Checker, node: Node) -> Typed:
     symbol = scope.symbols.get(node.text)
     if symbol is None:
         return unknown_name(checker, node.text, node.span)
-    return variable(checker, symbol, node)
+    return _row_thing(checker, symbol) or variable(checker, symbol, node)
+
+
+def _row_thing(checker: Checker, roster: Symbol) -> Typed | None:
+    """What the row at hand stands for, by the name of its roster: a code or a unit; None for all other names."""
+    kind = checker.scope.row_types.get(roster.index)
+    if kind is None or roster.index not in checker.scope.rosters:
+        return None
+    return ["row_name", checker.scope.rosters.index(roster.index) + 1], kind
 
 
 def variable(checker: Checker, symbol: Symbol, node: Node) -> Typed:
@@ -114,6 +123,9 @@ def _dotted(checker: Checker, node: Node) -> Typed:
     if symbol.type.name == "unit":
         tree, _ = variable(checker, symbol, owner)
         return _unit_attribute(checker, tree, symbol.type.register, name)
+    stands_for = _row_thing(checker, symbol)
+    if stands_for and stands_for[1].name == "unit" and name.text not in scope.symbols:
+        return _unit_attribute(checker, stands_for[0], stands_for[1].register, name)
     return _in_roster(checker, node, symbol)
 
 
@@ -152,15 +164,19 @@ def visited_unit(checker: Checker) -> Any:
     """The unit of the row in a roster over units, else the unit that the interview is about."""
     scope = checker.scope
     for depth in range(len(scope.rosters), 0, -1):
-        if scope.rosters[depth - 1] in scope.unit_rosters:
+        if _is_of_units(scope, scope.rosters[depth - 1]):
             return ["row_name", depth]
     return ["outside", "unit"]
+
+
+def _is_of_units(scope: Scope, roster: int) -> bool:
+    return roster in scope.row_types and scope.row_types[roster].name == "unit"
 
 
 def register_here(checker: Checker) -> str | None:
     """The register that the unit of visited_unit belongs to, where it is known."""
     scope = checker.scope
-    found = [scope.unit_rosters[r] for r in scope.rosters if r in scope.unit_rosters]
+    found = [scope.row_types[r].register for r in scope.rosters if _is_of_units(scope, r)]
     return found[-1] if found else scope.visited
 
 

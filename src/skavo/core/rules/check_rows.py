@@ -81,7 +81,8 @@ def _rosters_of(checker: Checker, roster: Symbol) -> tuple[int, ...]:
 
 
 def _over(checker: Checker, name: str, inner: tuple[int, ...], tree: Any, where: Any) -> Any:
-    depth = 0
-    while depth < len(checker.scope.rosters) and depth < len(inner) and checker.scope.rosters[depth] == inner[depth]:
+    around, depth = checker.scope.rosters, 0
+    # Inside its own roster too an aggregate goes over all rows, not only over the one at hand.
+    while depth < len(inner) - 1 and around[depth : depth + 1] == inner[depth : depth + 1]:
         depth += 1
     return ["aggregate", name, list(inner[depth:]), depth, tree, where]

@@ -212,7 +212,14 @@ class _Outcome:
                 told.append(f"{symbol.name} has {len(rows)} {'row' if len(rows) == 1 else 'rows'}")
             elif self.words.scope.rosters[: len(symbol.rosters)] == symbol.rosters:
                 told.append(f"{symbol.name} {self._said(symbol.index, self.row[: len(symbol.rosters)], symbol.type)}")
-        return ", ".join(told)
+        return ", ".join([*told, *self._rows_said(tree)])
+
+    def _rows_said(self, tree: Any) -> Iterator[str]:
+        """What the rows stand for that a rule speaks of by the name of their roster."""
+        scope = self.words.scope
+        for depth in sorted(_rows_in(tree)):
+            roster = scope.rosters[depth - 1]
+            yield f"{scope.roster_names[roster]} is {self.show(scope.row_types[roster], self.row[depth - 1])}"
 
     def _said(self, index: int, row: Row, kind: Type) -> str:
         if row in self.state.values[index]:
@@ -221,6 +228,16 @@ class _Outcome:
         if special:
             return {"dont_know": "is answered with don’t know", "refused": "is refused"}[special]
         return "has no answer yet" if self.state.asked[index].get(row) else "is not asked"
+
+
+def _rows_in(tree: Any) -> set[int]:
+    """How deep the rows stand whose code or unit a rule reads."""
+    if not isinstance(tree, list) or not tree:
+        return set()
+    if tree[0] == "row_name":
+        return {tree[1]}
+    # What an aggregate reads of its rows belongs to other rows than the one at hand.
+    return set() if tree[0] == "aggregate" else set().union(*map(_rows_in, tree))
 
 
 def _parts(node: Node) -> Iterator[Node]:

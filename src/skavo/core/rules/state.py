@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from datetime import date, datetime, time
 from decimal import Decimal
-from typing import Any, Protocol
+from typing import Any, NamedTuple, Protocol
 
 from skavo.core.rules.values import Duration, tidy
 
@@ -75,20 +75,40 @@ def rows_under(state: State, rosters: list[int], row: Row) -> Iterator[Row]:
         yield from rows_under(state, rosters[1:], (*row, name))
 
 
-def variables_in(tree: Tree) -> set[int]:
-    """The indexes of all parts that `tree` reads, rosters of aggregates included."""
+def reads_of(tree: Tree) -> dict[int, int]:
+    """The parts that `tree` reads, rosters of aggregates included, each with how many rows around it are those at hand.
+
+    A rule in the third row of a roster that reads an answer of its own row shares one; a sum over all rows shares none.
+    """
+    found: dict[int, int] = {}
     if not isinstance(tree, list) or not tree:
-        return set()
+        return found
     op = tree[0]
     place = _READS.get(op) if isinstance(op, str) else None
     # A list of codes may begin with a code of that name.
-    if place is not None and len(tree) > place and isinstance(tree[place], int):
-        return {tree[place]}
-    found = set().union(*(variables_in(piece) for piece in tree))
+    if place is not None and len(tree) == place.size and isinstance(tree[place.part], int):
+        return {tree[place.part]: tree[place.depth] - place.outside}
+    for piece in tree:
+        for index, shared in reads_of(piece).items():
+            found[index] = min(shared, found.get(index, shared))
     if op == "aggregate":
-        found.update(tree[2])
+        found |= dict.fromkeys(tree[2], tree[3])
+        return {index: min(shared, tree[3]) for index, shared in found.items()}
     return found
 
 
-# Where an op names the part that it reads.
-_READS = {"variable": 1, "status": 2, "row": 2}
+def variables_in(tree: Tree) -> set[int]:
+    """The indexes of all parts that `tree` reads, rosters of aggregates included."""
+    return set(reads_of(tree))
+
+
+class _Reads(NamedTuple):
+    """Where an op names the part that it reads and how deep that stands; a row's number rests on all rows beside it."""
+
+    size: int
+    part: int
+    depth: int
+    outside: int = 0
+
+
+_READS = {"variable": _Reads(3, 1, 2), "status": _Reads(4, 2, 3), "row": _Reads(3, 2, 1, 1)}

@@ -89,7 +89,8 @@ class Scope:
     same section of random order, whose turn is not known; `codes` gives the codes of a list; `filtered_list` is the
     list of a code filter, if the rule is one; `own` is the part whose hard check this is, so that its limits come from
     elsewhere; `units` and `registers` are what is known of units of measure and of the attributes of register units;
-    `visited` is the register of the unit that the interview is about.
+    `visited` is the register of the unit that the interview is about; `row_types` says of rosters for each code or unit
+    what a row stands for.
     """
 
     symbols: Mapping[str, Symbol]
@@ -104,7 +105,7 @@ class Scope:
     units: Mapping[str, tuple[Unit, ...]] = field(default_factory=dict)
     registers: Mapping[str, Mapping[str, TypeName]] = field(default_factory=dict)
     visited: str | None = None
-    unit_rosters: Mapping[int, str] = field(default_factory=dict)
+    row_types: Mapping[int, Type] = field(default_factory=dict)
 
     def inside(self, rosters: tuple[int, ...]) -> Scope:
         return replace(self, rosters=rosters)

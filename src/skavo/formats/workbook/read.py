@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
@@ -32,10 +32,12 @@ class ReadWorkbook:
     script: Script
     faults: list[CellFault]
     places: Places
+    sheets: dict[str, Sheet]
 
     def all_faults(self, findings: list[Finding]) -> list[CellFault]:
         """The faults of reading and the findings of compile_script, in the order of the file's cells."""
-        found = [*self.faults, *[_placed(finding, self.places) for finding in findings]]
+        every = [*self.faults, *[_placed(finding, self.places) for finding in findings]]
+        found = [fault.placed(self.sheets.get(fault.sheet.lower())) for fault in every]
         return sorted(found, key=lambda f: (_SHEETS.index(f.sheet) if f.sheet in _SHEETS else -1, f.row, f.column))
 
 
@@ -78,7 +80,7 @@ def _read(sheets: dict[str, Sheet]) -> ReadWorkbook:
         unit_lists=units,
     )
     _doubt_languages(faults, sheets, script)
-    return ReadWorkbook(script, faults.found, places)
+    return ReadWorkbook(script, faults.found, places, sheets)
 
 
 def _languages_of(parts: list[Part]) -> list[str]:
@@ -299,4 +301,5 @@ def _placed(finding: Finding, places: Places) -> CellFault:
         column = places.headings.get(heading) or places.headings.get("variable", 1)
         if heading and heading not in places.headings and finding.field != "id":
             mend = f"{mend} (There is no column {heading.capitalize()} yet.)".strip()
-    return CellFault(sheet, row, column, finding.severity, finding.code, finding.message, mend)
+    fault = CellFault(sheet, row, column, finding.severity, finding.code, finding.message, mend)
+    return replace(fault, start=finding.start, length=finding.length)

@@ -5,10 +5,11 @@ from __future__ import annotations
 import csv
 import io
 import zipfile
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 import xlsxwriter
+from xlsxwriter.utility import xl_rowcol_to_cell
 
 from skavo.core.errors import DataError
 from skavo.formats.read_table import MOST_BYTES, cell_text, open_workbook
@@ -19,7 +20,10 @@ _FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r", "'")
 
 @dataclass(frozen=True)
 class CellFault:
-    """A fault with its cell: `row` and `column` count from 1; row 1 holds the headings."""
+    """A fault with its cell, by name (`H5`) and by `row` and `column`, which count from 1; row 1 holds the headings.
+
+    `found` is what is wrong there: the whole cell, or the piece of a rule `length` long from `start`.
+    """
 
     sheet: str
     row: int
@@ -28,6 +32,17 @@ class CellFault:
     code: str
     message: str
     mend: str = ""
+    cell: str = ""
+    found: str = ""
+    start: int = 0
+    length: int = 0
+
+    def placed(self, sheet: Sheet | None) -> CellFault:
+        """The same with the name of its cell and what the sheet holds there."""
+        text = sheet.text_at(self.row, self.column) if sheet else ""
+        length = self.length or len(text)
+        found = text[self.start : self.start + length]
+        return replace(self, cell=xl_rowcol_to_cell(self.row - 1, self.column - 1), found=found, length=length)
 
 
 @dataclass
@@ -42,6 +57,11 @@ class Sheet:
     def of(cls, name: str, cells: Cells) -> Sheet:
         headings = [(h or "").strip() for h in cells[0]] if cells else []
         return cls(name, headings, [(i, row) for i, row in enumerate(cells[1:], start=2) if any(row)])
+
+    def text_at(self, row: int, column: int) -> str:
+        """What a cell holds; "" for an empty one and for one that is not there."""
+        cells = self.headings if row == 1 else next((cells for number, cells in self.rows if number == row), [])
+        return (cells[column - 1] if column <= len(cells) else None) or ""
 
 
 @dataclass

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import random
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
@@ -11,7 +10,6 @@ import z3
 
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.release import PartSpec, Release
-from skavo.core.rehearsal.make_up import make_up
 from skavo.core.rehearsal.proof.results import TestInterview
 from skavo.core.rehearsal.proof.search import Prover, earlier_of
 from skavo.core.rehearsal.proof.symbols import Expr, both, either, opposite
@@ -130,10 +128,11 @@ def make_tests(prover: Prover) -> tuple[list[TestInterview], list[str]]:
 def _interview_through(prover: Prover, left: list[Branch]) -> Engine | None:
     """A valid interview through the first branch and as many others as go with it; None where there is none."""
     searcher = prover.few
-    wanted = [*searcher.assumptions(), left[0].condition(searcher.world)]
-    if searcher.whole.check(*wanted) != z3.sat:
+    demands = [*searcher.checks_kept(), *searcher.needs_met(prover.dead_ends)]
+    wanted = [*demands, left[0].condition(searcher.world)]
+    if searcher.solver.check(*wanted) != z3.sat:
         return None
-    model = searcher.whole.model()
+    model = searcher.solver.model()
     misses = 0
     for branch in left[1:]:
         condition = branch.condition(searcher.world)
@@ -142,26 +141,32 @@ def _interview_through(prover: Prover, left: list[Branch]) -> Engine | None:
             continue
         if misses >= MOST_MISSES:
             continue
-        if searcher.whole.check(*wanted, condition) == z3.sat:
+        if searcher.solver.check(*wanted, condition) == z3.sat:
             wanted.append(condition)
-            model = searcher.whole.model()
+            model = searcher.solver.model()
         else:
             misses += 1
     return _completed(prover, searcher.witness.interview(model), left[0])
 
 
 def _completed(prover: Prover, plain: Engine, branch: Branch) -> Engine | None:
-    searcher = prover.few
-    if branch.visited(plain) and not any(b.strength == "must" for found in plain.broken.values() for b in found):
+    if branch.visited(plain) and _is_finished(prover, plain):
         return plain
     answers, earlier = dict(plain.answers), earlier_of(plain)
     for attempt in range(6):
-        made = make_up(
-            searcher.reading, random.Random(attempt), {**searcher.witness.outside, "earlier": earlier}, answers
-        )
+        made = prover.make_up(attempt, answers, earlier)
         if made.is_valid and branch.visited(made.engine) and not broken_checks(made.engine):
             return made.engine
     return None
+
+
+def _is_finished(prover: Prover, engine: Engine) -> bool:
+    """Whether nothing but dead ends is left open."""
+    return not any(
+        b.strength == "must" and not (b.code == "needed" and index in prover.dead_ends)
+        for (index, _), found in engine.broken.items()
+        for b in found
+    )
 
 
 def outcome_of(engine: Engine) -> dict[str, Any]:

@@ -30,6 +30,7 @@ def prove(release: Release, now: datetime, progress: Progress = lambda fraction,
     proof.contradictions = prover.contradictions()
     progress(0.85, "test interviews")
     proof.tests, proof.unvisited = make_tests(prover)
+    proof.dead_ends = [Told(release.parts[i].variable, prover.why_dead(i)) for i in sorted(prover.dead_ends)]
     return proof
 
 

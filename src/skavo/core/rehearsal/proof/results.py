@@ -66,6 +66,8 @@ class Proof:
     reached: list[Reached] = field(default_factory=list)
     unreachable: list[Told] = field(default_factory=list)
     undecided: list[Told] = field(default_factory=list)
+    # needed answers that nobody can give; everything else is proved as if they could be left empty
+    dead_ends: list[Told] = field(default_factory=list)
     checks: list[CheckTold] = field(default_factory=list)
     contradictions: list[Contradiction] = field(default_factory=list)
     tests: list[TestInterview] = field(default_factory=list)
@@ -75,4 +77,4 @@ class Proof:
     def is_faulty(self) -> bool:
         """Whether something was proved that has to be mended."""
         verdicts = {check.verdict for check in self.checks}
-        return bool(self.unreachable or self.contradictions or "never met" in verdicts)
+        return bool(self.unreachable or self.dead_ends or self.contradictions or "never met" in verdicts)

@@ -16,23 +16,21 @@ from skavo.core.interview.paths import path_of
 from skavo.core.interview.release import PartSpec, Release
 from skavo.core.rehearsal.make_up import MadeUp, make_up
 from skavo.core.rehearsal.proof.results import Answers, CheckTold, Contradiction
-from skavo.core.rehearsal.proof.symbols import Expr, both, either
-from skavo.core.rehearsal.proof.witness import WitnessMaker, broken_checks
+from skavo.core.rehearsal.proof.searcher import Check, Searcher
+from skavo.core.rehearsal.proof.symbols import TRUE, Expr, both, either
+from skavo.core.rehearsal.proof.witness import broken_checks
 from skavo.core.rehearsal.proof.world import World
-from skavo.core.rehearsal.reading import ReleaseReading
 from skavo.core.rules.state import variables_in
 
 FEW_ROWS, MANY_ROWS = 2, 7
 REHEARSED = 25
-TIMEOUT_MS = 4_000
 MOST_CONE = 60
 FEWEST = "fewer are impossible"
-Check = tuple[int, int]
 
 
 @dataclass(frozen=True)
 class Found:
-    """What came of a search: `verdict` is yes, no or undecided; `core` are the checks in the way.
+    """What came of a search: `verdict` is yes, no or undecided; `core` are the checks in the way, `needs` needed answers.
 
     `answers` and what the `earlier` round held are a witness.
     """
@@ -41,6 +39,7 @@ class Found:
     answers: Answers = field(default_factory=dict)
     earlier: Answers = field(default_factory=dict)
     core: tuple[Check, ...] = ()
+    needs: tuple[int, ...] = ()
     why: str = ""
 
 
@@ -53,41 +52,6 @@ class Search:
     cone: set[int]
 
 
-class Searcher:
-    """A release with its solver. Each search is tried with a few rows, then with many, and every find in the engine."""
-
-    def __init__(self, release: Release, now: datetime, most_rows: int) -> None:
-        self.release = release
-        self.reading = ReleaseReading(release)
-        self.world = World(release, now, most_rows)
-        self.witness = WitnessMaker(self.reading, self.world)
-        self.keeps: dict[Check, Expr] = {}
-        self.whole, self.part = z3.Solver(), z3.Solver()
-        for solver in (self.whole, self.part):
-            solver.set("timeout", TIMEOUT_MS)
-            solver.add(*self.world.base)
-        self.whole.add(*self.world.needed)
-        for check, rows in self.world.checks.items():
-            if self._check(check).strength != "must":
-                continue
-            keep = z3.Bool(f"keep {check[0]} {check[1]}")
-            self.keeps[check] = keep
-            held = [z3.Implies(both(keep, asked), z3.Not(rule.no)) for _, asked, rule in rows]
-            self.whole.add(*held)
-            self.part.add(*held)
-
-    def _check(self, check: Check) -> Any:
-        return self.release.parts[check[0]].checks[check[1]]
-
-    def assumptions(self, without: Check | None = None) -> list[Expr]:
-        return [keep for check, keep in self.keeps.items() if check != without]
-
-    def core(self, solver: Any) -> tuple[Check, ...]:
-        """The hard checks that a search failed on."""
-        found = {c.get_id() for c in solver.unsat_core()}
-        return tuple(check for check, keep in self.keeps.items() if keep.get_id() in found)
-
-
 class Prover:
     """Proves one release; `now` is the day that `today` stands for."""
 
@@ -95,12 +59,22 @@ class Prover:
         self.release, self.now = release, now
         self.few = Searcher(release, now, FEW_ROWS)
         self._many: Searcher | None = None
+        self._alive: set[int] = set()
+        # Needed answers that can never be given, with the checks in the way: left out so that they hide nothing else.
+        self.dead_ends: dict[int, tuple[Check, ...]] = {}
         # Interviews that keep all hard checks; most of what is searched for happens in one of them.
-        self.sound = [made.engine for made in self._rehearsed() if made.is_valid]
+        self.sound = self._rehearsed()
+        if not self.sound and self._find(self.few, _ANYTHING, None).verdict == "no":
+            self.sound = self._rehearsed()
 
-    def _rehearsed(self) -> Iterator[MadeUp]:
-        outside = self.few.witness.outside
-        return (make_up(self.few.reading, random.Random(n), dict(outside)) for n in range(REHEARSED))
+    def _rehearsed(self) -> list[Engine]:
+        made = (self.make_up(n, {}) for n in range(REHEARSED))
+        return [m.engine for m in made if m.is_valid]
+
+    def make_up(self, number: int, answers: Answers, earlier: Answers | None = None) -> MadeUp:
+        """Interview `number` made up from `answers`, dead ends left empty."""
+        outside = {**self.few.witness.outside, **({"earlier": earlier} if earlier is not None else {})}
+        return make_up(self.few.reading, random.Random(number), outside, answers, left_empty=self.dead_ends)
 
     @property
     def many(self) -> Searcher:
@@ -119,19 +93,30 @@ class Prover:
         return found
 
     def _find(self, searcher: Searcher, search: Search, without: Check | None) -> Found:
-        wanted, keeps = search.condition(searcher.world), searcher.assumptions(without)
-        solver = searcher.whole
-        outcome = solver.check(*keeps, wanted, searcher.world.no_more_rows)
+        wanted, solver = search.condition(searcher.world), searcher.solver
+        demands = [*searcher.checks_kept(without), *searcher.needs_met(self.dead_ends)]
+        outcome = solver.check(*demands, wanted, searcher.world.no_more_rows)
         if outcome == z3.sat:
             return self._confirmed(searcher, solver.model(), search)
         if outcome == z3.unsat:
-            outcome = solver.check(*keeps, wanted)
+            outcome = solver.check(*demands, wanted)
             if outcome == z3.unsat:
-                return Found("no", core=searcher.core(solver))
+                checks, needs = searcher.core()
+                return self._find(searcher, search, without) if self._ends_dead(needs) else Found("no", core=checks)
             if outcome == z3.sat:
                 tried = self._confirmed(searcher, solver.model(), search)
                 return tried if tried.verdict == "yes" else Found("undecided", why=_MORE_ROWS)
         return Found("undecided", why="the solver gave up: the rules are too hard for it")
+
+    def _ends_dead(self, needs: Iterable[int]) -> bool:
+        """Whether one of the needed answers that a search failed on can never be given; it is left out from now on."""
+        for index in sorted(set(needs) - self._alive):
+            checks = self.few.dead_end(index, self.dead_ends)
+            if checks is not None:
+                self.dead_ends[index] = checks
+                return True
+            self._alive.add(index)
+        return False
 
     def _confirmed(self, searcher: Searcher, model: Any, search: Search) -> Found:
         for engine in self._tries(searcher, model, search):
@@ -150,9 +135,9 @@ class Prover:
             if any(b.strength == "must" for b in broken):
                 engine.answer(path_of(self.release, index, row), None)
         yield engine
-        outside = {**searcher.witness.outside, "earlier": searcher.witness.earlier(model)}
+        earlier = searcher.witness.earlier(model)
         for attempt in range(5):
-            yield make_up(searcher.reading, random.Random(attempt), dict(outside), answers).engine
+            yield self.make_up(attempt, answers, earlier).engine
 
     # reach
 
@@ -176,10 +161,10 @@ class Prover:
         condition = either(*[searcher.world.asked[part.index, r] for r in searcher.world.instances(part.rosters)])
         while best.answers:
             limit = z3.AtMost(*given, len(best.answers) - 1) if given else z3.BoolVal(False)
-            outcome = searcher.part.check(*searcher.assumptions(), condition, limit)
+            outcome = searcher.solver.check(*searcher.checks_kept(), condition, limit)
             if outcome != z3.sat:
                 return replace(best, why=FEWEST if outcome == z3.unsat else "")
-            fewer = searcher.witness.interview(searcher.part.model(), lambda index: index in cone)
+            fewer = searcher.witness.interview(searcher.solver.model(), lambda index: index in cone)
             reduced = self._reduced(part, fewer)
             if not _leads(fewer, part) or len(reduced.answers) >= len(best.answers):
                 return best
@@ -265,8 +250,7 @@ class Prover:
         others = [c for c in core if c != own]
         if not others:
             return "wherever it is asked, its limits and the answers that led there already decide it"
-        told = [f"{self.release.parts[i].variable}: {self.release.parts[i].checks[n].text}" for i, n in others]
-        return f"{words} {'; '.join(told)}"
+        return f"{words} {'; '.join(map(self.few.text, others))}"
 
     def contradictions(self) -> list[Contradiction]:
         """Pairs of hard checks on the same answers that never hold together where both are asked."""
@@ -282,10 +266,10 @@ class Prover:
 
     def _share(self, first: Check, second: Check) -> bool:
         a, b = self.few.reading.rests_on[first], self.few.reading.rests_on[second]
-        return not a.isdisjoint(b)
+        return not a.keys().isdisjoint(b)
 
     def _contradict(self, first: Check, second: Check) -> bool:
-        world, solver = self.few.world, self.few.part
+        world, solver = self.few.world, self.few.solver
         rows = [(a, b) for a in world.checks[first] for b in world.checks[second] if _same_rows(a[0], b[0])]
         asked = either(*[both(a[1], b[1]) for a, b in rows])
         hold = either(*[both(a[1], b[1], a[2].yes, b[2].yes) for a, b in rows])
@@ -304,22 +288,36 @@ class Prover:
             doubts |= self.few.world.doubts.get(index, set())
         return f"{why} ({'; '.join(sorted(doubts))})" if doubts else why
 
+    def why_dead(self, index: int) -> str:
+        """Why a needed answer can never be given."""
+        checks = self.dead_ends[index]
+        if not checks:
+            return "an answer is needed, and none can be given: its limits or its code filter let nothing through"
+        words = "this check" if len(checks) == 1 else "all of these checks"
+        return f"an answer is needed, and none keeps {words}: {'; '.join(map(self.few.text, checks))}"
+
     def why_unreachable(self, part: PartSpec, core: tuple[Check, ...], never: set[str]) -> str:
         """Which rules keep a part from being asked; `never` are variables already known to be out of reach."""
         if core:
-            told = [f"{self.release.parts[i].variable}: {self.release.parts[i].checks[n].text}" for i, n in core]
-            return f"the hard checks keep it from being asked: {'; '.join(told)}"
+            return f"the hard checks keep it from being asked: {'; '.join(map(self.few.text, core))}"
         around: PartSpec | None = part
         while around is not None:
             if around.raw["asked_when_text"]:
                 names = [self.release.parts[i].variable for i in sorted(variables_in(around.raw["asked_when"]))]
                 lost = [name for name in names if name in never]
-                because = f" ({', '.join(lost)} can never be asked)" if lost else ""
+                because = f" ({', '.join(lost)} can never be asked)" if lost else self._asked_when(names)
                 return f"no answers make this come out yes: {around.raw['asked_when_text']}{because}"
             around = self.release.parts[around.parent] if around.parent is not None else None
         return "no answers lead to it"
 
+    def _asked_when(self, names: list[str]) -> str:
+        """What the variables of a rule are themselves asked by."""
+        parts = [self.release.parts[self._index(name)] for name in names]
+        told = [f"{p.variable} is asked when {p.raw['asked_when_text']}" for p in parts if p.raw["asked_when_text"]]
+        return f" ({'; '.join(told)})" if told else ""
 
+
+_ANYTHING = Search(lambda world: TRUE, lambda engine: True, set())
 _MORE_ROWS = f"it may take more than {MANY_ROWS} rows of a roster"
 
 

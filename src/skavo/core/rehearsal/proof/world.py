@@ -51,7 +51,8 @@ class World:
     # how many rows a counted roster has, where that is known
     counts: dict[Place, Expr] = field(default_factory=dict)
     checks: dict[tuple[int, int], list[tuple[Row, Expr, Truth]]] = field(default_factory=lambda: defaultdict(list))
-    needed: list[Expr] = field(default_factory=list)
+    # by part, row by row: whether an answer is needed, and whether there is one
+    needed: dict[int, list[tuple[Expr, Expr]]] = field(default_factory=lambda: defaultdict(list))
     asked_when: dict[Place, tuple[Expr, Truth]] = field(default_factory=dict)
     # why what is said of a part may not be exact
     doubts: dict[int, set[str]] = field(default_factory=lambda: defaultdict(set))
@@ -243,7 +244,7 @@ class World:
             answer = self.answers[place]
             there = self.known(self.values[place])
             enough = either(answer.given, answer.dont_know, answer.refused, there)
-            self.needed.append(z3.Implies(both(asked, needed), enough))
+            self.needed[part.index].append((both(asked, needed), enough))
 
     @staticmethod
     def known(value: Any) -> Expr:

@@ -8,8 +8,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from skavo.core.rules.faults import RuleSyntaxError, Span
 from skavo.core.rules.format import format_rule
-from skavo.core.rules.syntax import Node, RuleSyntaxError, Span, parse_rule
+from skavo.core.rules.syntax import Node, parse_rule
 
 
 @pytest.mark.parametrize(

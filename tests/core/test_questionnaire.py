@@ -137,7 +137,7 @@ KILO = ("kg", "mass", "1")
         (with_lists(part(1, "unit", "a")), "no_register", "It does not say which register.", "Name the register."),
         (with_lists(part(1, "time", "a", must=["a > 25:00"])), "no_such_time", "There is no time 25:00.", "Write 00:00 to 23:59."),
         (with_lists(part(1, "whole number", "a", must=["a > 3 )"])), "unexpected", "“)” cannot stand here.", "Check the words before it."),
-        (with_lists(part(1, "whole number", "a", must=["a > 3 ; 4"])), "wrong_character", "“;” has no meaning in a rule.", "Remove it."),
+        (with_lists(part(1, "whole number", "a", must=["a > 3 \\ 4"])), "wrong_character", "“\\” has no meaning in a rule.", "Remove it."),
         (with_lists(part(1, "single answer", "a", code_list="l", code_filter="l.isle is \"x\""), codes=(code_list("l", "x"),)), "unknown_attribute", "The list l has no attribute “isle”.", "Attributes: none yet."),
         (with_lists(part(1, "section", "s", order="random"), part(2, "text", "a"), part(2, "text", "b", asked_when="a is answered")), "random_order", "“a” stands in the same section of random order, so it may come later.", "Give the section a fixed order, or move one of them out."),
         (with_lists(part(1, "date", "a", mask="99")), "unused", "“Mask” says nothing for a date.", "Remove it, or change the kind."),

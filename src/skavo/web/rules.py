@@ -14,8 +14,8 @@ from skavo.core.questionnaire.help import HELP, Topic
 from skavo.core.questionnaire.outline import base_scope, build_outline, symbols_of
 from skavo.core.questionnaire.script import Script
 from skavo.core.rules.explain import Step, explain_outcome, explain_rule
+from skavo.core.rules.faults import RuleSyntaxError
 from skavo.core.rules.format import format_rule
-from skavo.core.rules.syntax import RuleSyntaxError
 from skavo.core.rules.types import Type
 from skavo.web.problems import Problem, not_found
 from skavo.web.questionnaires import questionnaire_or_404

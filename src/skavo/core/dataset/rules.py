@@ -10,8 +10,8 @@ from skavo.core.dataset.flatten import DataSet, Table, why
 from skavo.core.dataset.layout import INTERVIEWS, Column
 from skavo.core.rules.check import check_rule
 from skavo.core.rules.evaluate import bind
+from skavo.core.rules.faults import Fault
 from skavo.core.rules.state import Row, variables_in
-from skavo.core.rules.syntax import Fault
 from skavo.core.rules.types import ROWS, YES_NO, Scope, Symbol, Type
 
 _Known = tuple[Table, Column | None]

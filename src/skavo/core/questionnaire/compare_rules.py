@@ -8,8 +8,8 @@ from typing import Literal
 
 from skavo.core.questionnaire.outline import Entry
 from skavo.core.questionnaire.script import Check, Script
+from skavo.core.rules.faults import RuleSyntaxError
 from skavo.core.rules.format import format_rule
-from skavo.core.rules.syntax import RuleSyntaxError
 
 Effect = Literal["none", "wider", "narrower", "breaks"]
 Judge = Callable[[Script, int, str, str], str]

@@ -14,7 +14,7 @@ from skavo.core.questionnaire.outline import REPEATS, Entry, base_scope, symbols
 from skavo.core.questionnaire.script import Check, Script, Texts, UnitOfMeasure
 from skavo.core.rules.check import Checker, check_typed
 from skavo.core.rules.check_values import factor_tree
-from skavo.core.rules.syntax import Span
+from skavo.core.rules.faults import Span
 from skavo.core.rules.types import NUMBER, ROWS, UNIT, UNKNOWN, YES_NO, Scope, Type
 from skavo.core.rules.units import Unit, base_unit
 

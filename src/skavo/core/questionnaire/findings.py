@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from skavo.core.rules.syntax import Fault
+from skavo.core.rules.faults import Fault
 
 
 @dataclass(frozen=True)

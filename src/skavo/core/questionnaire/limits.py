@@ -6,8 +6,9 @@ from decimal import Decimal
 
 from skavo.core.interview.kinds import KINDS
 from skavo.core.questionnaire.script import Part
+from skavo.core.rules.faults import RuleSyntaxError
 from skavo.core.rules.limits import OPEN, Limits
-from skavo.core.rules.syntax import Node, RuleSyntaxError, parse_rule
+from skavo.core.rules.syntax import Node, parse_rule
 
 
 def declared_limits(part: Part) -> Limits | None:

@@ -9,7 +9,8 @@ from collections.abc import Callable
 from typing import Any
 
 from skavo.core.rules import check_compare, check_names, check_values
-from skavo.core.rules.syntax import Fault, Node, RuleSyntaxError, Span, parse_rule
+from skavo.core.rules.faults import Fault, RuleSyntaxError, Span
+from skavo.core.rules.syntax import Node, parse_rule
 from skavo.core.rules.types import NOTHING, UNKNOWN, YES_NO, Scope, Type, Typed
 
 
@@ -31,11 +32,14 @@ def check_typed(text: str, scope: Scope, expected: Type | None) -> tuple[Any | N
     checker = Checker(scope)
     tree, kind = checker.check(node)
     if expected is not None and not fits(kind, expected):
-        mend = "Compare it with something, as in: age >= 15" if expected == YES_NO else ""
-        checker.fault("wrong_type", f"This gives {kind.words}; {expected.words} is needed here.", node.span, mend)
+        message = f"This gives {kind.words}; {expected.words} is needed here."
+        checker.fault("wrong_type", message, node.span, _COMPARE if expected == YES_NO else "")
     if any(f.severity == "error" for f in checker.faults):
         return None, UNKNOWN, checker.faults
     return tree, kind, checker.faults
+
+
+_COMPARE = "Compare it with something, as in: age >= 15"
 
 
 def fits(kind: Type, expected: Type) -> bool:
@@ -73,7 +77,8 @@ class Checker:
             return ["date_of", tree]
         elif kind != UNKNOWN and kind.name not in [w.name for w in wanted]:
             names = " or ".join(w.words for w in wanted)
-            self.fault("wrong_type", f"This is {kind.words}; {names} is needed here.", node.span)
+            mend = _COMPARE if YES_NO in wanted else ""
+            self.fault("wrong_type", f"This is {kind.words}; {names} is needed here.", node.span, mend)
         return tree
 
 

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterable, Mapping
 from decimal import Decimal
 from functools import partial
 from typing import TYPE_CHECKING, Any
 
+from skavo.core.rules.faults import Span
 from skavo.core.rules.limits import Limits, limits_of, outcome
 from skavo.core.rules.patterns import pattern_fault
-from skavo.core.rules.syntax import Node, Span
+from skavo.core.rules.syntax import Node
 from skavo.core.rules.types import NOTHING, ORDERED, ROWS, TEXT, UNKNOWN, YES_NO, Type, Typed, nearest, sentence
 
 if TYPE_CHECKING:
@@ -60,6 +62,9 @@ def operand(checker: Checker, node: Node, kind: Type, against: Node) -> Typed:
         return checker.fault("wrong_type", "Several codes are compared with “includes”.", against.span, mend)
     if kind.name == "code" and kind.code_list and not _is_variable(checker, node, kind):
         return _code(checker, node, kind), kind
+    if kind.name == "unit" and node.op == "name" and node.text not in checker.scope.symbols:
+        message = f"There is no variable “{node.text}”."
+        return checker.fault("unknown_name", message, node.span, f'A unit is named in quotes: "{node.text}"')
     if kind == UNKNOWN and node.op == "name" and node.text not in checker.scope.symbols:
         # The other side is at fault; this may be one of its codes.
         return NOTHING
@@ -88,9 +93,18 @@ def _aligned(checker: Checker, left: Typed, right: Typed, span: Span) -> tuple[A
         mend = "Compare days instead, or use months(a, b)."
         checker.fault("wrong_type", "A month has no fixed length, so it cannot be compared.", span, mend)
     elif len(names) > 1 and names not in ({"text", "code"}, {"text", "unit"}):
-        mend = "Leave the unit out, or compare a span of time." if names == {"number", "duration"} else ""
+        written = any(t[0] in ("literal", "divide") for t in (tree, other_tree))
+        mend = _MENDS.get(frozenset(names), "") if written else ""
         checker.fault("wrong_type", f"{sentence(kind.words)} is compared with {other.words}.", span, mend)
     return tree, other_tree
+
+
+_MENDS: dict[frozenset[str], str] = {
+    frozenset(("number", "duration")): "Leave the unit out, or compare a span of time.",
+    frozenset(("date", "number")): "A day is written year-month-day, as in 2027-03-14.",
+    frozenset(("date", "text")): "A day is written year-month-day and without quotes, as in 2027-03-14.",
+    frozenset(("number", "text")): "A number is written without quotes; a text cannot be one.",
+}
 
 
 def _typed(tree: Any, name: str) -> Any:
@@ -148,10 +162,16 @@ def _ordered(checker: Checker, left: Node, right: Node) -> tuple[Any, Any] | Non
     (tree, kind), (other_tree, other) = checker.check(left), checker.check(right)
     for side, found in ((left, kind), (right, other)):
         if found.name not in (*ORDERED, "unknown", "any"):
-            mend = "Write: count(…)" if found.name in ("codes", "rows") else ""
+            mend = "Write: count(…)" if found.name in ("codes", "rows") else _unquoted(side)
             checker.fault("wrong_type", f"{sentence(found.words)} has no larger or smaller.", side.span, mend)
             return None
     return _aligned(checker, (tree, kind), (other_tree, other), right.span)
+
+
+def _unquoted(side: Node) -> str:
+    """How a date or number that stands between quotes is written."""
+    plain = side.text[1:-1] if side.op == "text" else ""
+    return f"Write it without quotes: {plain}" if re.fullmatch(r"\d{4}-\d\d-\d\d|\d+(\.\d+)?", plain) else ""
 
 
 def _between(checker: Checker, node: Node) -> Typed:

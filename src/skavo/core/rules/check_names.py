@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from typing import TYPE_CHECKING, Any
 
-from skavo.core.rules.syntax import Node, Span
+from skavo.core.rules.faults import Span
+from skavo.core.rules.phrasings import WORDS
+from skavo.core.rules.syntax import Node
 from skavo.core.rules.types import (
     DATE,
     DATE_TIME,
@@ -77,6 +79,7 @@ def _row(checker: Checker, node: Node) -> Typed:
 def unknown_name(checker: Checker, name: str, span: Span) -> Typed:
     hint = nearest(name, [*checker.scope.symbols, *OUTSIDE, "unit"])
     mend = f"Did you mean {hint}?" if hint else "Use the variable of a question that is asked earlier."
+    mend = WORDS.get(name, mend)
     return checker.fault("unknown_name", f"There is no variable “{name}”.", span, mend)
 
 

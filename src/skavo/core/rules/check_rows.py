@@ -49,7 +49,11 @@ def _over_bare_name(checker: Checker, node: Node, target: Node, symbol: Symbol |
     if symbol is None:
         return unknown_name(checker, target.text, target.span)
     roster = checker.scope.roster_names.get(symbol.rosters[-1]) if symbol.rosters else None
+    within = [s for s in checker.scope.symbols.values() if s.rosters[-1:] == (symbol.index,)]
+    inside = [s.name for s in within if node.text == "first" or s.type.name in ORDERED]
     mend = f"Write: {node.text}({roster}.{target.text})" if roster else "Write roster.variable."
+    if symbol.type == ROWS and inside:
+        mend = f"Say of what: {node.text}({target.text}.{inside[0]})"
     return checker.fault("needs_roster", f"“{node.text}” goes over a roster.", target.span, mend)
 
 
@@ -59,7 +63,7 @@ def _over_rows(checker: Checker, node: Node, target: Node, symbol: Symbol | None
             unknown_name(checker, target.text, target.span)
             if target.op == "name"
             else checker.fault(
-                "needs_roster", f"“{node.text}” counts the rows of a roster.", target.span, "Write its variable."
+                "needs_roster", f"“{node.text}” goes over the rows of a roster.", target.span, _whole(node, target)
             )
         )
     if symbol.type != ROWS:
@@ -74,6 +78,13 @@ def _over_rows(checker: Checker, node: Node, target: Node, symbol: Symbol | None
     where = checker.expect(node.where, YES_NO) if node.where else None
     checker.scope = outer
     return _over(checker, node.text, inner, None, where), NUMBER if node.text == "count" else YES_NO
+
+
+def _whole(node: Node, target: Node) -> str:
+    if target.op != "dotted":
+        return "Write its variable."
+    roster, name = (a.text for a in target.args)
+    return f"Write: {node.text}({roster} where {name} …)"
 
 
 def _rosters_of(checker: Checker, roster: Symbol) -> tuple[int, ...]:

@@ -6,12 +6,15 @@ from collections.abc import Callable
 from dataclasses import replace
 from datetime import date
 from decimal import Decimal
+from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from skavo.core.rules.check_digits import ALGORITHMS
 from skavo.core.rules.check_rows import check_aggregate
+from skavo.core.rules.faults import RuleSyntaxError, Span
 from skavo.core.rules.functions import AGGREGATES, FUNCTIONS, HIDDEN_FUNCTIONS, ROW_TESTS, Function, duration_of
-from skavo.core.rules.syntax import Node, RuleSyntaxError, Span, parse_rule
+from skavo.core.rules.phrasings import CALLS
+from skavo.core.rules.syntax import Node, parse_rule
 from skavo.core.rules.types import (
     DATE,
     DATE_TIME,
@@ -27,6 +30,7 @@ from skavo.core.rules.types import (
     nearest,
     sentence,
 )
+from skavo.core.rules.types import WORDS as WORDS_OF_TYPES
 from skavo.core.rules.units import Unit, find_units
 
 if TYPE_CHECKING:
@@ -120,12 +124,26 @@ def factor_tree(checker: Checker, unit: Unit, span: Span) -> Any | None:
 # logic
 
 
-def _and(checker: Checker, node: Node) -> Typed:
-    return ["and", *[checker.expect(arg, YES_NO) for arg in node.args]], YES_NO
+def _joined(op: str, checker: Checker, node: Node) -> Typed:
+    first, second = node.args
+    tree = checker.expect(first, YES_NO)
+    return [op, tree, _loose_code(checker, op, first, second) or checker.expect(second, YES_NO)], YES_NO
 
 
-def _or(checker: Checker, node: Node) -> Typed:
-    return ["or", *[checker.expect(arg, YES_NO) for arg in node.args]], YES_NO
+def _loose_code(checker: Checker, op: str, before: Node, node: Node) -> Any | None:
+    """The fault of a code that stands alone behind a sentence about its list: `trade is bicycle or phone`."""
+    if before.op not in ("is_", "includes") or node.op not in ("name", "number") or before.args[0].op != "name":
+        return None
+    asked = before.args[0].text
+    symbol = checker.scope.symbols.get(asked)
+    codes = set(checker.scope.codes(symbol.type.code_list)) if symbol and symbol.type.code_list else set()
+    own = checker.scope.symbols.get(node.text)
+    if node.text not in codes or (own is not None and own.type == YES_NO):
+        return None
+    listed = f"({before.args[1].text}, {node.text})"
+    form = f"includes {'any' if op == 'or' else 'all'} of" if before.op == "includes" else "is one of"
+    message = f"“{node.text}” alone says nothing: both sides of “{op}” are sentences of their own."
+    return checker.fault("loose_code", message, node.span, f"Write: {asked} {form} {listed}")[0]
 
 
 def _not(checker: Checker, node: Node) -> Typed:
@@ -248,6 +266,7 @@ def _call(checker: Checker, node: Node) -> Typed:
     if function is None:
         hint = nearest(node.text, FUNCTION_NAMES)
         mend = f"Did you mean {hint}?" if hint else "See the list of functions."
+        mend = CALLS.get(node.text.lower(), mend)
         return checker.fault("unknown_function", f"There is no function “{node.text}”.", span, mend)
     if node.where is not None:
         message = f"“{node.text}” does not go over rows, so it takes no “where”."
@@ -255,7 +274,9 @@ def _call(checker: Checker, node: Node) -> Typed:
     needed = len(function.parameters)
     if len(node.args) < needed or (len(node.args) > needed and not function.variadic):
         wanted = f"{needed} value{'s' if needed > 1 else ''}"
-        return checker.fault("wrong_count", f"“{node.text}” takes {wanted}, here are {len(node.args)}.", node.span)
+        message = f"“{node.text}” takes {wanted}, here {'is' if len(node.args) == 1 else 'are'} {len(node.args)}."
+        kinds = ", ".join(Type(p).words if p in WORDS_OF_TYPES else "a value" for p in function.parameters)  # type: ignore[arg-type]
+        return checker.fault("wrong_count", message, node.span, f"Give {kinds}. It says: {function.words}.")
     return _called(checker, node, function)
 
 
@@ -298,6 +319,6 @@ def _label(checker: Checker, node: Node) -> Typed:
 
 OPS: dict[str, Callable[[Checker, Node], Typed]] = {
     "number": _number, "text": _text, "yes": _yes, "no": _no, "date": _date, "time": _time, "amount": _amount,
-    "and_": _and, "or_": _or, "not_": _not, "if_": _if, "add": _add, "subtract": _subtract, "multiply": _multiply,
+    "and_": partial(_joined, "and"), "or_": partial(_joined, "or"), "not_": _not, "if_": _if, "add": _add, "subtract": _subtract, "multiply": _multiply,
     "divide": _divide, "negative": _negative, "call": _call,
 }  # fmt: skip

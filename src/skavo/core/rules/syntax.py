@@ -10,13 +10,8 @@ from pathlib import Path
 from lark import Lark, Token, Tree
 from lark.exceptions import UnexpectedCharacters, UnexpectedEOF, UnexpectedInput, UnexpectedToken
 
-
-@dataclass(frozen=True)
-class Span:
-    """A stretch of the rule's text: `start` and `end` are character offsets, end excluded."""
-
-    start: int
-    end: int
+from skavo.core.rules.faults import Fault, RuleSyntaxError, Span
+from skavo.core.rules.phrasings import phrasing_fault
 
 
 @dataclass(frozen=True)
@@ -28,25 +23,6 @@ class Node:
     span: Span
     text: str = ""
     where: Node | None = None
-
-
-@dataclass(frozen=True)
-class Fault:
-    """What is wrong with a rule: place, plain words and, where there is one, a mend."""
-
-    code: str
-    message: str
-    span: Span
-    mend: str = ""
-    severity: str = "error"
-
-
-class RuleSyntaxError(Exception):
-    """Carries the one fault that keeps a text from being read as a rule."""
-
-    def __init__(self, fault: Fault) -> None:
-        super().__init__(fault.message)
-        self.fault = fault
 
 
 @lru_cache(maxsize=1)
@@ -65,7 +41,9 @@ def parse_rule(text: str) -> Node:
     try:
         return _node(_parser().parse(text))
     except UnexpectedInput as error:
-        raise RuleSyntaxError(_explain(error, text)) from None
+        fault = _explain(error, text)
+        at = len(text.rstrip()) if fault.code == "unfinished" else fault.span.start
+        raise RuleSyntaxError(phrasing_fault(text, at) or fault) from None
 
 
 def _node(item: Tree[Token] | Token) -> Node:
@@ -124,8 +102,6 @@ def _explain(error: UnexpectedInput, text: str) -> Fault:
         token = error.token
         at = token.start_pos or 0
         span = Span(at, at + len(token))
-        if token == "=" and text[at - 1 : at + 1] == "==":
-            return Fault("wrong_operator", "Equality is written with one sign.", Span(at - 1, at + 1), "Write: is")
         wanted = [words for key, words in _EXPECTED.items() if key in error.accepts]
         meant = (
             difflib.get_close_matches(str(token).lower(), _KEYWORDS, n=1, cutoff=0.7) if token.type == "NAME" else []

@@ -200,8 +200,8 @@ def _print_proof(proof: Proof) -> None:
     for told in proof.undecided:
         print(f"undecided: {told.variable}: {told.why}")
     print(f"{len(proof.checks)} hard checks, {len(proof.tests)} test interviews")
-    for words in proof.unvisited:
-        print(f"no test interview: {words}")
+    for missed in proof.unvisited:
+        print(f"no test interview: {missed.branch}: {missed.why}")
 
 
 def _add_person(options: argparse.Namespace) -> int:

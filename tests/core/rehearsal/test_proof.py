@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import random
 from datetime import UTC, datetime
+from itertools import product
 from typing import Any
 
 import pytest
@@ -18,7 +19,7 @@ from skavo.core.interview.release import Release
 from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.script import Script
 from skavo.core.rehearsal.make_up import make_up
-from skavo.core.rehearsal.proof.branches import branches_of
+from skavo.core.rehearsal.proof.branches import CANNOT, branches_of
 from skavo.core.rehearsal.proof.changed import judge_change
 from skavo.core.rehearsal.proof.prove import prove
 from skavo.core.rehearsal.proof.results import Proof
@@ -156,7 +157,7 @@ def test_a_dead_end_is_told_once_and_hides_nothing_else(stuck: list[Any], dead_e
     assert [u.variable for u in proof.unreachable] == ["never"]
     assert {"reached", "after"} <= {r.variable for r in proof.reached}
     assert [c.verdict for c in proof.checks if c.variable == "a"] == ["sound"]
-    assert proof.unvisited == ["never is asked"]
+    assert [(u.branch, u.why) for u in proof.unvisited] == [("never is asked", CANNOT)]
     assert proof.tests and all("y" not in t.answers for t in proof.tests)
     assert proof.is_faulty
 
@@ -237,6 +238,31 @@ def test_more_rows_than_are_looked_at_are_not_forgotten() -> None:
     assert "five" in [r.variable for r in proof.reached]
 
 
+@pytest.mark.parametrize(
+    ("most", "rule", "unreachable"),
+    [(5, "row = 3", []), (5, "row = 6", ["v"]), (20, "row = 12", []), (20, "row > 20", ["v"]), (20, "row = count(r) and row > 9", []),
+     (20, "row > count(r)", ["v"]), (9, "row > 8 and w > 3 and w < 3", ["v"])],
+)  # fmt: skip
+def test_rows_told_apart_by_their_number_are_followed_to_the_last(most: int, rule: str, unreachable: list[str]) -> None:
+    proof = proof_of(script(
+        number("n", f"n between 0 and {most}"),
+        part(1, "roster", "r", repeated="n times"),
+        part(2, "whole number", "w", must=["w > 3 or row < 3"]),
+        part(2, "text", "v", asked_when=rule),
+    ))  # fmt: skip
+    assert ([u.variable for u in proof.unreachable], proof.undecided) == (unreachable, [])
+    assert {c.verdict for c in proof.checks} == {"sound"}
+
+
+def test_a_check_that_the_solver_cannot_follow_is_still_seen_to_fail_where_an_answer_breaks_it() -> None:
+    proof = proof_of(script(
+        part(1, "text", "phone", must=["length(phone) between 9 and 12", 'check_digit_ok(phone, "luhn")']),
+        part(1, "date", "born", must=["years(born, today) < 120"], should=["months(born, today) > 240"]),
+    ))  # fmt: skip
+    assert [c.verdict for c in proof.checks] == ["sound", "sound", "sound"]
+    assert proof.unvisited == []
+
+
 @pytest.mark.parametrize("sample", [demo_script(), staff_script()], ids=["demo", "staff"])
 def test_test_interviews_are_few_valid_and_visit_every_branch(sample: Script) -> None:
     release = release_of(sample)
@@ -249,12 +275,13 @@ def test_test_interviews_are_few_valid_and_visit_every_branch(sample: Script) ->
         assert not [b for found in engine.broken.values() for b in found if b.strength == "must"]
         assert all(branches[words].visited(engine) for words in test.visits)
         visited |= set(test.visits)
-    assert visited | set(proof.unvisited) == set(branches)
+    unvisited = [u.branch for u in proof.unvisited]
+    assert visited | set(unvisited) == set(branches)
     rng = random.Random(1)
     reading = ReleaseReading(release)
     for _ in range(40):
         made = make_up(reading, rng, {"now": NOW}).engine
-        assert [words for words in proof.unvisited if branches[words].visited(made)] == []
+        assert [words for words in unvisited if branches[words].visited(made)] == []
 
 
 def test_test_interviews_are_replayed_and_say_what_changed() -> None:
@@ -358,3 +385,50 @@ def test_no_claim_is_contradicted_by_trying_everything(sample: Script) -> None:
     assert proof.undecided == []
     assert {r.variable for r in proof.reached} == {p.variable for p in release.parts} & asked
     assert {c.rule for c in proof.checks if c.verdict == "never fails"} & failed == set()
+
+
+_ROW_RULES = [
+    "row = {k}", "v > {k}", "v = highest(r.v)", "row = count(r)", "first(r.v) = {k}", "count(r where v = {k}) > 1",
+    "sum(r.v) > {k} + 2", "any(r where row = 3 and v = {k})", "v is missing and row > {k}",
+]  # fmt: skip
+_OUTER_RULES = [rule for rule in _ROW_RULES if not rule.startswith(("row", "v"))]
+
+
+@st.composite
+def _random_rosters(draw: st.DrawFn) -> Script:
+    def rule(choices: list[str]) -> str:
+        one, two = (draw(st.sampled_from(choices)).format(k=draw(st.integers(0, 3))) for _ in range(2))
+        return draw(st.sampled_from([one, f"({one}) and ({two})", f"not ({one})"]))
+
+    return script(
+        number("n", "n between 0 and 3"),
+        part(1, "roster", "r", repeated="n times"),
+        part(2, "whole number", "v", must=["v between 0 and 2"]),
+        part(2, "text", "q", asked_when=rule(_ROW_RULES)),
+        part(2, "statement", "p", must=[rule(_ROW_RULES)]),
+        part(1, "text", "t", asked_when=rule(_OUTER_RULES)),
+    )
+
+
+@settings(max_examples=12, deadline=None)
+@given(_random_rosters())
+def test_no_claim_about_rows_is_contradicted_by_trying_everything(sample: Script) -> None:
+    release = release_of(sample)
+    proof = prove(release, NOW)
+    asked: set[str] = set()
+    verdicts: dict[str, set[bool]] = {check.rule: set() for check in proof.checks}
+    for n in range(4):
+        for values in product((None, 0, 1, 2), repeat=n):
+            answers = {f"r/{i}/v": v for i, v in enumerate(values, start=1) if v is not None}
+            engine = Engine(release, {"now": NOW}, {"n": n, **answers})
+            broken = broken_checks(engine)
+            if not broken:
+                asked |= {p.variable for p in release.parts if any(engine.asked[p.index].values())}
+            if len(broken) < 2:
+                for index, check in broken:
+                    verdicts[release.parts[index].checks[check].text].add(False)
+    undecided = {u.variable for u in proof.undecided}
+    screens = {p.variable for p in release.parts if p.kind.name != "roster"}
+    assert {u.variable for u in proof.unreachable} & asked == set()
+    assert {r.variable for r in proof.reached} | (undecided & asked) == screens & asked
+    assert {c.rule for c in proof.checks if c.verdict == "never fails" and False in verdicts[c.rule]} == set()

@@ -23,7 +23,7 @@ from skavo.core.rehearsal.solve import meeting_answers
 from skavo.core.rules.state import Row
 
 MOST_DRAWS = 12
-MOST_REPAIRS = 120
+MOST_REPAIRS, AGAIN = 120, 6
 MOST_PLACES = 5_000
 LEFT_EMPTY = 0.04
 KNOWN_EARLIER = 0.8
@@ -93,6 +93,7 @@ class _Maker:
         self.engine = Engine(reading.release, outside, answers)
         self.made = MadeUp(self.engine)
         self.left: set[Place] = set()
+        self.hopeless: set[Rule] = set()
         self.fixed = set(answers)
 
     def run(self) -> MadeUp:
@@ -198,7 +199,9 @@ class _Maker:
     def _repair(self, broken: list[tuple[Place, int]]) -> bool:
         """Change answers that broken checks rest on until none is broken; say whether that was reached."""
         best = len(broken)
-        for _ in range(MOST_REPAIRS):
+        # What could not be mended once in this interview is not tried at length again.
+        known = all((index, check) in self.hopeless for (index, _), check in broken)
+        for _ in range(AGAIN if known else MOST_REPAIRS):
             if not broken:
                 return True
             place = self._one_to_change(broken)
@@ -212,6 +215,7 @@ class _Maker:
                 broken = self._broken()
             else:
                 broken, best = after, len(after)
+        self.hopeless.update((index, check) for (index, _), check in broken)
         return not broken
 
     def _one_to_change(self, broken: list[tuple[Place, int]]) -> Place | None:

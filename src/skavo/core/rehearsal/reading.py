@@ -37,6 +37,8 @@ class ReleaseReading:
         self.earlier = sorted(
             {t[1] for tree in _all_trees(release) for t in subtrees(tree) if t[0] == "earlier" and t[2] == 0}
         )
+        # Rosters whose rows are told apart by their number.
+        self.numbered = {t[2] for tree in _all_trees(release) for t in subtrees(tree) if t[0] == "row"}
         self.rests_on = {
             (part.index, check.number): self._base({part.index: part.depth, **check.reads})
             for part in release.parts for check in part.checks

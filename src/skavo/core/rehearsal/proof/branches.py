@@ -10,14 +10,17 @@ import z3
 
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.release import PartSpec, Release
-from skavo.core.rehearsal.proof.results import TestInterview
+from skavo.core.rehearsal.proof.results import TestInterview, Unvisited
 from skavo.core.rehearsal.proof.search import Prover, earlier_of
-from skavo.core.rehearsal.proof.symbols import Expr, both, either, opposite
+from skavo.core.rehearsal.proof.searcher import Searcher
+from skavo.core.rehearsal.proof.symbols import FALSE, Expr, both, either, opposite
 from skavo.core.rehearsal.proof.witness import broken_checks
 from skavo.core.rehearsal.proof.world import World
 
 MOST_TESTS = 60
 MOST_MISSES = 25
+CANNOT = "it cannot happen in an interview that keeps all hard checks"
+NOT_FOUND = "no interview was found that takes it"
 
 
 @dataclass(frozen=True)
@@ -72,7 +75,8 @@ def _rows(part: PartSpec, some: bool) -> Branch:
     def condition(world: World) -> Expr:
         ways = []
         for row in world.instances(part.rosters):
-            rows = either(*[exists for _, exists in world.rows[part.index, row]])
+            place = (part.index, row)
+            rows = either(*[exists for _, exists in world.rows[place]], world.more_rows.get(place, FALSE))
             ways.append(both(world.asked[part.index, row], rows if some else opposite(rows)))
         return either(*ways)
 
@@ -104,34 +108,39 @@ def _soft(part: PartSpec, number: int) -> Branch:
     return Branch(f"{part.variable} does not keep: {part.checks[number].text}", condition, visited)
 
 
-def make_tests(prover: Prover) -> tuple[list[TestInterview], list[str]]:
+def make_tests(prover: Prover) -> tuple[list[TestInterview], list[Unvisited]]:
     """Test interviews that together visit every branch that can be visited, and the branches that none visits.
 
     Each interview is asked to take as many branches not yet visited as go together.
     """
     left = branches_of(prover.release)
     tests: list[TestInterview] = []
-    missed: list[str] = []
+    missed: list[Unvisited] = []
     while left and len(tests) < MOST_TESTS:
-        engine = _interview_through(prover, left)
+        engine, why = _interview_through(prover, prover.few, left)
+        if engine is None and why == NOT_FOUND and prover.few.world.more_rows:
+            engine, why = _interview_through(prover, prover.many, left)
         visits = [branch for branch in left if branch.visited(engine)] if engine is not None else []
         if engine is None or not visits:
-            missed.append(left.pop(0).words)
+            missed.append(Unvisited(left.pop(0).words, why))
             continue
         left = [branch for branch in left if branch not in visits]
         words = [branch.words for branch in visits]
         name = f"test {len(tests) + 1}"
         tests.append(TestInterview(name, engine.packed_answers(), earlier_of(engine), words, outcome_of(engine)))
-    return tests, missed + [branch.words for branch in left]
+    return tests, missed + [Unvisited(branch.words, f"{MOST_TESTS} test interviews are the most") for branch in left]
 
 
-def _interview_through(prover: Prover, left: list[Branch]) -> Engine | None:
-    """A valid interview through the first branch and as many others as go with it; None where there is none."""
-    searcher = prover.few
+def _interview_through(prover: Prover, searcher: Searcher, left: list[Branch]) -> tuple[Engine | None, str]:
+    """A valid interview through the first branch and as many others as go with it, or why there is none."""
+    made_up = next((engine for engine in prover.sound if left[0].visited(engine)), None)
     demands = [*searcher.checks_kept(), *searcher.needs_met(prover.dead_ends)]
     wanted = [*demands, left[0].condition(searcher.world)]
-    if searcher.solver.check(*wanted) != z3.sat:
-        return None
+    outcome = searcher.solver.check(*wanted)
+    if outcome == z3.unsat:
+        return made_up, CANNOT
+    if outcome == z3.unknown:
+        return made_up, NOT_FOUND
     model = searcher.solver.model()
     misses = 0
     for branch in left[1:]:
@@ -146,7 +155,7 @@ def _interview_through(prover: Prover, left: list[Branch]) -> Engine | None:
             model = searcher.solver.model()
         else:
             misses += 1
-    return _completed(prover, searcher.witness.interview(model), left[0])
+    return _completed(prover, searcher.witness.interview(model), left[0]) or made_up, NOT_FOUND
 
 
 def _completed(prover: Prover, plain: Engine, branch: Branch) -> Engine | None:

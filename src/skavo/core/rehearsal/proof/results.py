@@ -46,6 +46,14 @@ class Contradiction:
 
 
 @dataclass(frozen=True)
+class Unvisited:
+    """A branch that no test interview takes, and why: it cannot be taken, or none was found that does."""
+
+    branch: str
+    why: str
+
+
+@dataclass(frozen=True)
 class TestInterview:
     """Answers in JSON form that keep all hard checks, the branches they visit, and what came of them.
 
@@ -71,7 +79,7 @@ class Proof:
     checks: list[CheckTold] = field(default_factory=list)
     contradictions: list[Contradiction] = field(default_factory=list)
     tests: list[TestInterview] = field(default_factory=list)
-    unvisited: list[str] = field(default_factory=list)
+    unvisited: list[Unvisited] = field(default_factory=list)
 
     @property
     def is_faulty(self) -> bool:

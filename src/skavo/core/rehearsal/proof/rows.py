@@ -45,7 +45,7 @@ def aggregate(tr: Translator, name: str, rosters: list[int], outer: Row, value: 
         extra = tr.fresh(z3.IntSort())
         tr.facts.append(z3.And(extra >= 0, z3.Implies(opposite(more), extra == 0)))
         if unseen is not None:
-            tr.facts.append(extra <= unseen)
+            tr.facts.append(extra <= unseen if where is not None else extra == unseen)
         return Value(TRUE, z3.Sum([z3.IntVal(0), *[z3.If(c.yes, 1, 0) for c in conditions]]) + extra)
     if name in ("any", "every"):
         return _test(tr, name, rows, conditions, more)

@@ -17,6 +17,7 @@ from skavo.core.interview.release import PartSpec, Release
 from skavo.core.rehearsal.make_up import MadeUp, make_up
 from skavo.core.rehearsal.proof.results import Answers, CheckTold, Contradiction
 from skavo.core.rehearsal.proof.searcher import Check, Searcher
+from skavo.core.rehearsal.proof.spoil import spoiled
 from skavo.core.rehearsal.proof.symbols import TRUE, Expr, both, either
 from skavo.core.rehearsal.proof.witness import broken_checks
 from skavo.core.rehearsal.proof.world import World
@@ -238,6 +239,8 @@ class Prover:
         if met.verdict == "no":
             return CheckTold(part.variable, text, "never met", self._because(met.core, check, "it contradicts"))
         fail = self.find(Search(failing, fails, cone), without=check)
+        if fail.verdict == "undecided" and self._is_seen_to_fail(check):
+            fail = Found("yes")
         if fail.verdict == "no":
             why = self._because(fail.core, check, "it follows from")
             return CheckTold(part.variable, text, "never fails", why)
@@ -245,6 +248,11 @@ class Prover:
         if undecided is not None:
             return CheckTold(part.variable, text, "undecided", self.reason(part, undecided))
         return CheckTold(part.variable, text, "sound", "")
+
+    def _is_seen_to_fail(self, check: Check) -> bool:
+        """Whether some answer in an otherwise sound interview breaks a check and nothing else."""
+        part = self.release.parts[check[0]]
+        return any(broken_checks(engine) == {check} for engine in spoiled(self.few.reading, self.sound, part))
 
     def _because(self, core: Iterable[Check], own: Check, words: str) -> str:
         others = [c for c in core if c != own]

@@ -11,6 +11,8 @@ import z3
 Expr = Any
 
 TRUE, FALSE = z3.BoolVal(True), z3.BoolVal(False)
+# The name of the row that stands for any of those not unrolled.
+BEYOND = "beyond"
 
 
 @dataclass(frozen=True)

@@ -14,6 +14,7 @@ from skavo.core.interview.release import PartSpec
 from skavo.core.rehearsal.proof import calls
 from skavo.core.rehearsal.proof.rows import aggregate
 from skavo.core.rehearsal.proof.symbols import (
+    BEYOND,
     FALSE,
     NOTHING,
     TRUE,
@@ -165,6 +166,8 @@ class Translator:
     def _op_row(self, depth: int, roster: int) -> Value:
         names = [name for name, _ in self.world.rows.get((roster, self._row[: depth - 1]), ())]
         name = self._row[depth - 1] if len(self._row) >= depth else None
+        if name == BEYOND and (roster, self._row[: depth - 1]) in self.world.beyond:
+            return Value(TRUE, self.world.beyond[roster, self._row[: depth - 1]][1])
         return Value(TRUE, z3.IntVal(names.index(name) + 1)) if name in names else NOTHING
 
     def _op_row_name(self, depth: int) -> Value:

@@ -17,11 +17,12 @@ from skavo.core.interview.release import PartSpec
 from skavo.core.rehearsal.draw import Draw, NoAnswer, as_quantity
 from skavo.core.rehearsal.patterns import text_of_pattern
 from skavo.core.rehearsal.proof.results import Answers
-from skavo.core.rehearsal.proof.symbols import Chosen, Truth
+from skavo.core.rehearsal.proof.symbols import BEYOND, Chosen, Truth
 from skavo.core.rehearsal.proof.translate import as_date, text_fits
 from skavo.core.rehearsal.proof.world import Answer, Place, World
 from skavo.core.rehearsal.reading import ReleaseReading
 from skavo.core.rehearsal.texts import matching_text, plain_text, text_of_mask
+from skavo.core.rules.state import Row
 from skavo.core.rules.values import tidy
 
 _TEXT_TRIES = 40
@@ -49,9 +50,20 @@ class WitnessMaker:
                 self._answer(engine, model, place)
         # Rows that come from a later answer, as in `while`, are there only now.
         for place in places:
-            if wanted(place[0]) and path_of(self.release, *place) not in engine.answers:
+            if wanted(place[0]) and path_of(self.release, place[0], self._row(model, place)) not in engine.answers:
                 self._answer(engine, model, place)
         return engine
+
+    def _row(self, model: Any, place: Place) -> Row:
+        """The row of a place, the one that stands for rows not unrolled by its number in the model."""
+        part, row = self.release.parts[place[0]], place[1]
+        if BEYOND not in row:
+            return row
+        numbers = [self.world.beyond.get((roster, row[:depth])) for depth, roster in enumerate(part.rosters)]
+        return tuple(
+            model.eval(found[1], True).as_long() if name == BEYOND and found is not None else name
+            for name, found in zip(row, numbers, strict=True)
+        )
 
     def earlier(self, model: Any) -> Answers:
         """What the earlier round held, as far as rules ask for it."""
@@ -68,13 +80,13 @@ class WitnessMaker:
         return found if found in self.release.languages else None
 
     def _answer(self, engine: Engine, model: Any, place: Place) -> None:
-        part, row = self.release.parts[place[0]], place[1]
+        part, row = self.release.parts[place[0]], self._row(model, place)
         if not engine.asked[part.index].get(row):
             return
         answer = self.world.answers[place]
         given = self._read(engine, model, part, row, answer)
         if given is not None:
-            engine.answer(path_of(self.release, *place), given)
+            engine.answer(path_of(self.release, part.index, row), given)
 
     def _read(self, engine: Engine, model: Any, part: PartSpec, row: Any, answer: Answer) -> Any:
         for special in ("dont_know", "refused"):

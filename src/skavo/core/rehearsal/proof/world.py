@@ -1,7 +1,8 @@
 """A release unrolled for the solver: every place of an interview with its unknowns, rosters up to a few rows.
 
-A roster may have more rows than are unrolled. What goes over such rows is then left open (`extra`), so that whatever
-cannot be reached here cannot be reached at all; what can be reached is tried in the engine before anybody is told.
+A roster may have more rows than are unrolled. What goes over such rows is then left open (`extra`), and where rules
+tell rows apart by their number, one row more stands for any of them; so whatever cannot be reached here cannot be
+reached at all. What can be reached is tried in the engine before anybody is told.
 """
 
 from __future__ import annotations
@@ -15,7 +16,7 @@ from typing import Any
 import z3
 
 from skavo.core.interview.release import PartSpec, Release
-from skavo.core.rehearsal.proof.symbols import FALSE, TRUE, Chosen, Expr, Truth, Value, both, either, opposite
+from skavo.core.rehearsal.proof.symbols import BEYOND, FALSE, TRUE, Chosen, Expr, Truth, Value, both, either, opposite
 from skavo.core.rehearsal.proof.translate import Translator
 from skavo.core.rehearsal.reading import ReleaseReading
 from skavo.core.rules.state import Row, variables_in
@@ -48,6 +49,8 @@ class World:
     # roster place -> the names of its unrolled rows with whether each exists
     rows: dict[Place, list[tuple[Any, Expr]]] = field(default_factory=dict)
     more_rows: dict[Place, Expr] = field(default_factory=dict)
+    # roster place -> whether the row beyond exists, and its number
+    beyond: dict[Place, tuple[Expr, Expr]] = field(default_factory=dict)
     # how many rows a counted roster has, where that is known
     counts: dict[Place, Expr] = field(default_factory=dict)
     checks: dict[tuple[int, int], list[tuple[Row, Expr, Truth]]] = field(default_factory=lambda: defaultdict(list))
@@ -58,7 +61,8 @@ class World:
     doubts: dict[int, set[str]] = field(default_factory=lambda: defaultdict(set))
 
     def __post_init__(self) -> None:
-        self.limits = ReleaseReading(self.release).limits
+        reading = ReleaseReading(self.release)
+        self.limits, self.numbered = reading.limits, reading.numbered
         self.translator = Translator(self)
         for part in self.release.parts:
             for row in self.instances(part.rosters):
@@ -74,14 +78,18 @@ class World:
         if len(row) == len(rosters):
             yield row
             return
-        for name, _ in self.rows.get((rosters[len(row)], row), ()):
+        place = (rosters[len(row)], row)
+        names = [name for name, _ in self.rows.get(place, ())]
+        for name in [*names, BEYOND] if place in self.beyond else names:
             yield from self.instances(rosters, (*row, name))
 
     def exists(self, rosters: tuple[int, ...], row: Row) -> Expr:
         """Whether the rows that lead to a place exist."""
         found = []
         for depth, roster in enumerate(rosters):
-            found += [e for name, e in self.rows[roster, row[:depth]] if name == row[depth]]
+            place = (roster, row[:depth])
+            there = [*self.rows[place], (BEYOND, self.beyond[place][0])] if place in self.beyond else self.rows[place]
+            found += [e for name, e in there if name == row[depth]]
         return both(*found)
 
     def _add(self, part: PartSpec, row: Row) -> None:
@@ -125,10 +133,19 @@ class World:
             self.rows[place] = [(n, both(asked, count.there, count.value >= n)) for n in range(1, self.most_rows + 1)]
             self.more_rows[place] = both(asked, count.there, count.value >= self.most_rows + 1)
             self.counts[place] = count.value
+            self._add_beyond(place, count.value)
             return
         exists = [asked, *[z3.Bool(f"row {part.index} {row} {n}") for n in range(2, self.most_rows + 1)]]
         self.rows[place] = list(enumerate(exists, start=1))
         self.more_rows[place] = z3.Bool(f"more {part.index} {row}")
+        self._add_beyond(place)
+
+    def _add_beyond(self, place: Place, count: Expr | None = None) -> None:
+        if place[0] not in self.numbered:
+            return
+        number = z3.Int(f"row number {place}")
+        within = number <= count if count is not None else TRUE
+        self.beyond[place] = both(self.more_rows[place], number > self.most_rows, within), number
 
     def _close_while(self, part: PartSpec, row: Row) -> None:
         """A row of `while` exists when the row before it says so; its questions are known only now."""

@@ -42,7 +42,7 @@ export function WorkbookDialog({ questionnaireId, onClose, onTake }: Props) {
               <div className="faults">
                 <table>
                   <tbody>
-                    {found.faults.map((f, i) => <tr key={i}><td className="nowrap">{f.sheet} {f.cell}</td><td className={f.severity === 'error' ? 'bad' : ''}>{f.found !== '' && <code>{shortened(f.found)}</code>} {f.message} <b>{f.mend}</b></td></tr>)}
+                    {grouped(found.faults).map((alike) => <FaultRow key={`${alike[0].cell} ${alike[0].message}`} alike={alike} />)}
                   </tbody>
                 </table>
               </div>
@@ -56,5 +56,32 @@ export function WorkbookDialog({ questionnaireId, onClose, onTake }: Props) {
 }
 
 const counted = (n: number, word: string): string => `${String(n)} ${word}${n === 1 ? '' : 's'}`;
+
+type Fault = Schemas['WorkbookOut']['faults'][number];
+type Alike = [Fault, ...Fault[]];
+
+/** Errors before doubts; what is said of several cells in the same words is one group. */
+function grouped(faults: Fault[]): Alike[] {
+  const groups = new Map<string, Alike>();
+  for (const fault of [...faults.filter((f) => f.severity === 'error'), ...faults.filter((f) => f.severity !== 'error')]) {
+    const key = JSON.stringify([fault.severity, fault.sheet, fault.message, fault.mend]);
+    const known = groups.get(key);
+    if (known) known.push(fault);
+    else groups.set(key, [fault]);
+  }
+  return [...groups.values()];
+}
+
+function FaultRow({ alike }: { alike: Alike }) {
+  const [fault] = alike;
+  const cells = [...new Set(alike.map((f) => f.cell))];
+  const more = cells.length - 1;
+  return (
+    <tr>
+      <td className="nowrap" title={cells.join(', ')}>{fault.sheet} {fault.cell}{more > 0 && <span className="muted"> and {more} more</span>}</td>
+      <td className={fault.severity === 'error' ? 'bad' : ''}>{more === 0 && fault.found !== '' && <><code>{shortened(fault.found)}</code> </>}{fault.message} <b>{fault.mend}</b></td>
+    </tr>
+  );
+}
 
 const shortened = (found: string): string => (found.length > 60 ? `${found.slice(0, 59)}…` : found);

@@ -41,7 +41,8 @@ class CellFault:
         """The same with the name of its cell and what the sheet holds there."""
         text = sheet.text_at(self.row, self.column) if sheet else ""
         length = self.length or len(text)
-        found = text[self.start : self.start + length]
+        # A single sign says nothing without what stands around it.
+        found = text[self.start : self.start + length] if length > 1 else text
         return replace(self, cell=xl_rowcol_to_cell(self.row - 1, self.column - 1), found=found, length=length)
 
 

@@ -48,6 +48,7 @@ def label(code_list: str, code: str) -> str:
         ("workers between 0 and 7", "workers is from 0 to 7."),
         ("not (workers > 3 or plate is missing)", "It is not so that (workers is above 3 or plate has no answer)."),
         ('plate matches "****_999999"', "plate is written as four letters or digits, “_”, six digits."),
+        ('plate matches pattern "[A-Z]+"', 'plate fits the pattern "[A-Z]+".'),
         ("tools includes all of (saw, vice)", "tools includes all of “Saw” and “Vice”."),
         ("count(tools) <= 3", "The number of codes chosen in tools is at most 3."),
         ("sum(staff.hours where role is not owner) / 40", "All hours of staff where role is not “Owner” added up divided by 40."),
@@ -106,3 +107,9 @@ def test_the_code_of_a_row_is_told_like_an_answer() -> None:
         ("each_tool is “Vice”", "no", "each_tool is saw"),
         ("price is above 3", "yes", "price is 9"),
     ]
+
+
+@pytest.mark.parametrize("rule", ["count()", "days(opened)", "workers > nobody", "trade > 3", "sum(workers)"])
+def test_a_rule_with_an_error_comes_back_as_it_is_written(rule: str) -> None:
+    assert explain_rule(rule, scope(), label) == rule
+    assert why(rule, {"workers": 2}) == []

@@ -123,7 +123,9 @@ def test_a_quantity_follows_the_answer_that_its_unit_depends_on() -> None:
         ('unit_code matches pattern "[a-z"', "wrong_pattern", '"[a-z"', "The pattern cannot be read: unterminated character set.", "Write \\ before a character meant as itself."),
         ('unit_code matches pattern "(ab|[a-z]b)*c"', "runaway_pattern", '"(ab|[a-z]b)*c"', "The alternatives of this repetition begin alike and can run for hours on some answers.", "Let each begin with another character."),
         ('unit_code matches pattern "(a|aa)*b"', "runaway_pattern", '"(a|aa)*b"', "What may be left out in this repetition can also begin its next round; some answers take hours.", "Make it a repetition of one thing."),
-        ('unit_code matches pattern "a*a*b"', "runaway_pattern", '"a*a*b"', "Two repetitions of the same characters stand side by side; some answers can be shared out over them in too many ways.", "Keep one of the two."),
+        ('unit_code matches pattern "a*a*a*b"', "runaway_pattern", '"a*a*a*b"', "Three repetitions of the same characters follow each other; some answers can be shared out over them in too many ways.", "Let each stop at what follows it: [^-]*- instead of .*-"),
+        ('unit_code matches pattern ".*-.*/.*"', "runaway_pattern", '".*-.*/.*"', "Three repetitions of the same characters follow each other; some answers can be shared out over them in too many ways.", "Let each stop at what follows it: [^-]*- instead of .*-"),
+        ('unit_code matches pattern "(x|[a-z]*){4}"', "runaway_pattern", '"(x|[a-z]*){4}"', "Three repetitions of the same characters follow each other; some answers can be shared out over them in too many ways.", "Let each stop at what follows it: [^-]*- instead of .*-"),
         ('unit_code matches pattern "(.)x\\1"', "runaway_pattern", '"(.)x\\1"', "A pattern that refers back to its own groups can run away.", "Write the text out."),
     ],
 )  # fmt: skip
@@ -133,7 +135,18 @@ def test_what_cannot_be_meant_is_told_at_its_place(rule: str, code: str, place: 
     assert (finding.code, found, finding.message, finding.mend) == (code, place, message, mend)
 
 
-@pytest.mark.parametrize("pattern", ["[A-Z]{2}[0-9]+", "(ab|cd)*", "a+b+c?", "([0-9]{3} ?){3}", "[^@]+@[^@]+[.][a-z]+"])
+@pytest.mark.parametrize(
+    "pattern",
+    [
+        "[A-Z]{2}[0-9]+",
+        "(ab|cd)*",
+        "a+b+c?",
+        "([0-9]{3} ?){3}",
+        "[^@]+@[^@]+[.][a-z]+",
+        "[A-Z]+[A-Z0-9]+",
+        "[^-]*-[^/]*/.*",
+    ],
+)
 def test_harmless_patterns_are_let_through(pattern: str) -> None:
     assert not compile_script(with_rule(f'unit_code matches pattern "{pattern}"')).errors
 

@@ -9,9 +9,10 @@ from collections.abc import Callable
 from typing import Any
 
 from skavo.core.rules import check_compare, check_names, check_values
+from skavo.core.rules.check_names import read_as
 from skavo.core.rules.faults import Fault, RuleSyntaxError, Span
 from skavo.core.rules.syntax import Node, parse_rule
-from skavo.core.rules.types import NOTHING, UNKNOWN, YES_NO, Scope, Type, Typed
+from skavo.core.rules.types import NOTHING, TEXT, UNKNOWN, YES_NO, Scope, Type, Typed
 
 
 def check_rule(text: str, scope: Scope, expected: Type | None) -> tuple[Any | None, list[Fault]]:
@@ -31,10 +32,13 @@ def check_typed(text: str, scope: Scope, expected: Type | None) -> tuple[Any | N
         return None, UNKNOWN, [error.fault]
     checker = Checker(scope)
     tree, kind = checker.check(node)
+    if kind.name == "any":
+        kind = expected or TEXT
+        tree = read_as(tree, kind.name)
     if expected is not None and not fits(kind, expected):
         message = f"This gives {kind.words}; {expected.words} is needed here."
         checker.fault("wrong_type", message, node.span, _COMPARE if expected == YES_NO else "")
-    if any(f.severity == "error" for f in checker.faults):
+    if checker.has_errors:
         return None, UNKNOWN, checker.faults
     return tree, kind, checker.faults
 
@@ -63,6 +67,10 @@ class Checker:
             self.faults.append(found)
         return NOTHING
 
+    @property
+    def has_errors(self) -> bool:
+        return any(f.severity == "error" for f in self.faults)
+
     def check(self, node: Node) -> Typed:
         typed = OPS[node.op](self, node)
         self.trees[id(node)] = typed
@@ -71,11 +79,11 @@ class Checker:
     def expect(self, node: Node, *wanted: Type) -> Any:
         """The typed tree of `node`, which has to be of one of the `wanted` types."""
         tree, kind = self.check(node)
-        if tree[0] == "unit" and tree[3] == "any":
-            tree[3] = wanted[0].name
-        elif kind.name == "date-time" and "date" in [w.name for w in wanted]:
+        if kind.name == "any":
+            return read_as(tree, wanted[0].name)
+        if kind.name == "date-time" and "date" in [w.name for w in wanted]:
             return ["date_of", tree]
-        elif kind != UNKNOWN and kind.name not in [w.name for w in wanted]:
+        if kind != UNKNOWN and kind.name not in [w.name for w in wanted]:
             names = " or ".join(w.words for w in wanted)
             mend = _COMPARE if YES_NO in wanted else ""
             self.fault("wrong_type", f"This is {kind.words}; {names} is needed here.", node.span, mend)

@@ -8,6 +8,7 @@ from decimal import Decimal
 from functools import partial
 from typing import TYPE_CHECKING, Any
 
+from skavo.core.rules.check_names import read_as
 from skavo.core.rules.faults import Span
 from skavo.core.rules.limits import Limits, limits_of, outcome
 from skavo.core.rules.patterns import pattern_fault
@@ -79,7 +80,7 @@ def _aligned(checker: Checker, left: Typed, right: Typed, span: Span) -> tuple[A
         return tree, other_tree
     if "any" in names:
         known = other.name if kind.name == "any" else kind.name
-        return _typed(tree, known), _typed(other_tree, known)
+        return read_as(tree, known), read_as(other_tree, known)
     if names == {"date", "date-time"}:
         return _as_date(tree, kind), _as_date(other_tree, other)
     if names == {"number", "quantity"}:
@@ -105,10 +106,6 @@ _MENDS: dict[frozenset[str], str] = {
     frozenset(("date", "text")): "A day is written year-month-day and without quotes, as in 2027-03-14.",
     frozenset(("number", "text")): "A number is written without quotes; a text cannot be one.",
 }
-
-
-def _typed(tree: Any, name: str) -> Any:
-    return [*tree[:3], name] if tree[0] == "unit" and tree[3] == "any" else tree
 
 
 def _as_date(tree: Any, kind: Type) -> Any:
@@ -165,6 +162,8 @@ def _ordered(checker: Checker, left: Node, right: Node) -> tuple[Any, Any] | Non
             mend = "Write: count(…)" if found.name in ("codes", "rows") else _unquoted(side)
             checker.fault("wrong_type", f"{sentence(found.words)} has no larger or smaller.", side.span, mend)
             return None
+    if kind.name == other.name == "any":
+        return read_as(tree, "number"), read_as(other_tree, "number")
     return _aligned(checker, (tree, kind), (other_tree, other), right.span)
 
 

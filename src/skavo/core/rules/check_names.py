@@ -195,6 +195,13 @@ def _unit_attribute(checker: Checker, unit: Any, register: str | None, name: Nod
     return checker.fault("unknown_attribute", f"The register {register} has no field “{name.text}”.", name.span, mend)
 
 
+def read_as(tree: Any, type_name: str) -> Any:
+    """A tree whose register fields of unknown type are read as what they are compared, counted or asked for with."""
+    if tree[0] == "if":
+        return ["if", tree[1], *[read_as(branch, type_name) for branch in tree[2:]]]
+    return [*tree[:3], type_name] if tree[0] == "unit" and tree[3] == "any" else tree
+
+
 def _earlier(checker: Checker, name: Node) -> Typed:
     symbol = checker.scope.symbols.get(name.text)
     if symbol is None:

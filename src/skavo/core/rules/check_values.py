@@ -10,6 +10,7 @@ from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from skavo.core.rules.check_digits import ALGORITHMS
+from skavo.core.rules.check_names import read_as
 from skavo.core.rules.check_rows import check_aggregate
 from skavo.core.rules.faults import RuleSyntaxError, Span
 from skavo.core.rules.functions import AGGREGATES, FUNCTIONS, HIDDEN_FUNCTIONS, ROW_TESTS, Function, duration_of
@@ -154,7 +155,10 @@ def _if(checker: Checker, node: Node) -> Typed:
     condition = checker.expect(node.args[0], YES_NO)
     yes, kind = checker.check(node.args[1])
     no, other = checker.check(node.args[2])
-    if UNKNOWN not in (kind, other) and kind != other:
+    if "any" in (kind.name, other.name) and UNKNOWN not in (kind, other):
+        kind = other if kind.name == "any" else kind
+        yes, no = read_as(yes, kind.name), read_as(no, kind.name)
+    elif UNKNOWN not in (kind, other) and kind != other:
         if kind.name != other.name or kind.dimension != other.dimension:
             checker.fault("wrong_type", f"One branch gives {kind.words}, the other {other.words}.", node.args[2].span)
         kind = replace(kind, code_list=None)
@@ -178,7 +182,7 @@ def _sum(checker: Checker, op: str, node: Node) -> Typed:
     if kind.name in ("date", "date-time"):
         return _moved(checker, op, node, tree, kind)
     if kind.name == "any":
-        tree, kind = _as(tree, NUMBER), NUMBER
+        tree, kind = read_as(tree, "number"), NUMBER
     if kind.name not in ("number", "quantity", "unknown"):
         mend = "Write: join(a, b)" if kind == TEXT else ""
         checker.fault("wrong_type", f"{sentence(kind.words)} cannot be added or subtracted.", left.span, mend)
@@ -242,15 +246,10 @@ def _amount_of(checker: Checker, node: Node) -> Typed:
     """A number or a quantity."""
     tree, kind = checker.check(node)
     if kind.name == "any":
-        return _as(tree, NUMBER), NUMBER
+        return read_as(tree, "number"), NUMBER
     if kind.name not in ("number", "quantity", "unknown"):
         return checker.fault("wrong_type", f"This is {kind.words}; a number is needed here.", node.span)
     return tree, kind if kind.name == "quantity" else Type("number") if kind != UNKNOWN else UNKNOWN
-
-
-def _as(tree: Any, kind: Type) -> Any:
-    """A unit's attribute of unknown type, read as what it is compared or counted with."""
-    return [*tree[:3], kind.name] if tree[0] == "unit" else tree
 
 
 # calls

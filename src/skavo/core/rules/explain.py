@@ -33,21 +33,29 @@ class Step:
 
 
 def explain_rule(text: str, scope: Scope, label: Label) -> str:
-    """The rule as a sentence; `label` gives a code's label. Raise RuleSyntaxError where it is no rule."""
+    """The rule as a sentence; `label` gives a code's label. Raise RuleSyntaxError where it is no rule.
+
+    A rule with an error has no meaning to say; it comes back as it is written.
+    """
     node = parse_rule(text)
     words = _Words(scope, label)
     words.checker.check(node)
+    if words.checker.has_errors:
+        return format_node(node)
     said = words.say(node)
     # A variable keeps the way it is written, also at the beginning.
     return (said if said.split(maxsplit=1)[0] in scope.symbols else sentence(said)) + "."
 
 
 def explain_outcome(text: str, scope: Scope, label: Label, show: Show, state: State, row: Row) -> list[Step]:
-    """Why the rule came out as it did with the answers of `state`: the whole first, then its parts, part by part."""
+    """Why the rule came out as it did with the answers of `state`: the whole first, then its parts, part by part.
+
+    Nothing comes of a rule with an error.
+    """
     node = parse_rule(text)
     words = _Words(scope, label)
     words.checker.check(node)
-    return list(_Outcome(words, show, state, row).steps(node, 0))
+    return [] if words.checker.has_errors else list(_Outcome(words, show, state, row).steps(node, 0))
 
 
 class _Words:
@@ -154,6 +162,9 @@ class _Words:
 
     def _matches_mask(self, node: Node) -> str:
         return f"{self.say(node.args[0])} is written as {mask_words(node.args[1].text[1:-1])}"
+
+    def _matches_pattern(self, node: Node) -> str:
+        return f"{self.say(node.args[0])} fits the pattern {node.args[1].text}"
 
     def _call(self, node: Node) -> str:
         if node.text in _OVER_ROWS:
@@ -298,7 +309,6 @@ _PLAIN = {
     "is_not_known": "{} is answered with don’t know",
     "is_refused": "{} is refused",
     "was_asked": "{} was asked",
-    "matches_pattern": "{} fits the pattern {}",
 }
 _OVER_ROWS = {
     "sum": "all {} of {} added up",

@@ -7,14 +7,16 @@ from typing import Any
 
 _parser: Any = re._parser
 MANY = 10
+_REPETITIONS = ("MAX_REPEAT", "MIN_REPEAT", "POSSESSIVE_REPEAT")
+_TAKES_NOTHING = ("AT", "ASSERT", "ASSERT_NOT")
 
 
 def pattern_fault(pattern: str) -> tuple[str, str, str] | None:
     """(code, message, mend) of what is wrong with a pattern, or None.
 
-    A repetition is refused where one text can be shared out over it in more than one way: a repetition in a
-    repetition, alternatives that begin alike in a repetition, two repetitions of the same characters side by side.
-    These are the causes of matching times that grow faster than the text.
+    A repetition is refused where one text can be shared out over it in too many ways: a repetition in a repetition,
+    alternatives that begin alike in a repetition, three repetitions of the same characters one after the other. Two
+    are let through: the time then grows with the square of the text, which is not felt with what people type.
     """
     try:
         parsed = _parser.parse(pattern)
@@ -26,27 +28,22 @@ def pattern_fault(pattern: str) -> tuple[str, str, str] | None:
         )
     if len(pattern) > 300:
         return "long_pattern", f"The pattern has {len(pattern)} characters; 300 is the most.", "Split the rule in two."
-    fault = _fault(list(parsed), inside=False)
+    fault = _fault(list(parsed), inside=False) or _shared_out(list(parsed))
     if fault is None:
         return None
     return "runaway_pattern", fault[0], fault[1]
 
 
 def _fault(items: list[Any], inside: bool) -> tuple[str, str] | None:
-    for place, (op, argument) in enumerate(items):
+    for op, argument in items:
         name = str(op)
-        if name in ("MAX_REPEAT", "MIN_REPEAT", "POSSESSIVE_REPEAT"):
+        if name in _REPETITIONS:
             _, most, body = argument
             repeats = most > MANY
             if repeats and inside:
                 return (
                     "This pattern repeats a repetition and can run for hours on some answers.",
                     "Remove one of the two repetitions.",
-                )
-            if repeats and _follows_alike(items, place):
-                return (
-                    "Two repetitions of the same characters stand side by side; some answers can be shared out over them in too many ways.",
-                    "Keep one of the two.",
                 )
             if repeats and _shares_with_next(list(body)):
                 return (
@@ -75,20 +72,47 @@ def _bodies(argument: Any) -> list[Any]:
     return [piece for piece in found if isinstance(piece, _parser.SubPattern)]
 
 
-def _follows_alike(items: list[Any], place: int) -> bool:
-    """Whether the next thing that must take up text is a repetition of some of the same characters."""
-    mine = _first(items[place][1][2])
-    for op, argument in items[place + 1 :]:
-        if str(op) in ("MAX_REPEAT", "MIN_REPEAT"):
+# How many repetitions could take the text just read, and its characters.
+Chain = tuple[int, frozenset[str]]
+_NO_CHAIN: Chain = (0, frozenset())
+_TOO_LONG = 3
+
+
+def _shared_out(items: list[Any]) -> tuple[str, str] | None:
+    if _chain(items, _NO_CHAIN)[0] < _TOO_LONG:
+        return None
+    return (
+        "Three repetitions of the same characters follow each other; some answers can be shared out over them in too many ways.",
+        "Let each stop at what follows it: [^-]*- instead of .*-",
+    )
+
+
+def _chain(items: list[Any], chain: Chain) -> Chain:
+    """The longest chain of repetitions at the end of `items`, `chain` having stood before them."""
+    for op, argument in items:
+        name = str(op)
+        if chain[0] >= _TOO_LONG:
+            break
+        if name in _REPETITIONS:
             least, most, body = argument
-            if most > MANY and _overlap(mine, _first(body)):
-                return True
-            if least == 0:
-                continue
-        if str(op) == "AT":
-            continue
-        return False
-    return False
+            chain = _chain_of_repetition(least, most, body, chain)
+        elif name == "SUBPATTERN":
+            chain = _chain(list(argument[3]), chain)
+        elif name == "BRANCH":
+            chain = max((_chain(list(b), chain) for b in argument[1]), key=lambda found: found[0])
+        elif name not in _TAKES_NOTHING and not _overlap(_first([(op, argument)]), chain[1]):
+            chain = _NO_CHAIN
+    return chain
+
+
+def _chain_of_repetition(least: int, most: int, body: Any, chain: Chain) -> Chain:
+    if most > MANY:
+        taken = _first(body)
+        return (chain[0] + 1 if _overlap(taken, chain[1]) else 1), taken
+    after = chain
+    for _ in range(min(most, _TOO_LONG)):
+        after = _chain(list(body), after)
+    return chain if least == 0 and chain[0] > after[0] else after
 
 
 def _shares_with_next(body: list[Any]) -> bool:
@@ -127,7 +151,7 @@ def _first(body: Any) -> frozenset[str]:
     """Which of a few probe characters something can begin with."""
     for op, argument in list(body):
         name = str(op)
-        if name in ("MAX_REPEAT", "MIN_REPEAT", "POSSESSIVE_REPEAT"):
+        if name in _REPETITIONS:
             least, _, inner = argument
             return _first(inner) if least else _first(inner) | _first(list(body)[1:])
         if name == "SUBPATTERN":

@@ -161,7 +161,12 @@ class Translator:
         return self.world.values.get((index, self._row[:depth]), NOTHING)
 
     def _op_size(self, tree: Any) -> Any:
-        return self.of(tree)
+        found = self.of(tree)
+        if tree[0] == "earlier":
+            sized = z3.Bool(f"earlier {tree[1]} {self._row[: tree[2]]} sized")
+        else:
+            sized = self.world.sized.get((tree[1], self._row[: tree[2]]), TRUE)
+        return Value(both(found.there, sized), found.value)
 
     def _op_row(self, depth: int, roster: int) -> Value:
         names = [name for name, _ in self.world.rows.get((roster, self._row[: depth - 1]), ())]

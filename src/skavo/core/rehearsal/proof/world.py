@@ -46,6 +46,8 @@ class World:
     asked: dict[Place, Expr] = field(default_factory=dict)
     answers: dict[Place, Answer] = field(default_factory=dict)
     values: dict[Place, Any] = field(default_factory=dict)
+    # whether the unit of a quantity has a factor that is known; where it always has, the place is left out
+    sized: dict[Place, Expr] = field(default_factory=dict)
     # roster place -> the names of its unrolled rows with whether each exists
     rows: dict[Place, list[tuple[Any, Expr]]] = field(default_factory=dict)
     more_rows: dict[Place, Expr] = field(default_factory=dict)
@@ -181,8 +183,16 @@ class World:
         value = self.unknown(part, name, given)
         self.answers[place] = Answer(given, dont_know, refused, value)
         self.values[place] = value
+        if any(unit["factor"][0] != "literal" for unit in part.raw["units"]):
+            self._add_unit(part, row, name)
         if part.default is not None:
             self.values[place] = self._with_default(part, row, value, either(dont_know, refused))
+
+    def _add_unit(self, part: PartSpec, row: Row, name: str) -> None:
+        chosen = [z3.Bool(f"{name} in {unit['unit']}") for unit in part.raw["units"]]
+        self.base += [z3.Or(*chosen), z3.AtMost(*chosen, 1)]
+        known = [self.translator.value(unit["factor"], part, row).there for unit in part.raw["units"]]
+        self.sized[part.index, row] = either(*[both(on, there) for on, there in zip(chosen, known, strict=True)])
 
     def _with_default(self, part: PartSpec, row: Row, value: Any, special: Expr) -> Any:
         default = self.translator.value(part.raw["default"], part, row)
@@ -193,7 +203,11 @@ class World:
         if isinstance(value, Chosen) or not isinstance(default, Value):
             self.doubts[part.index].add("a default of several codes")
             return value
-        there = either(value.there, both(asked, opposite(special), default.there))
+        usable = default.there
+        if part.raw["units"]:
+            factor = self.translator.value(part.raw["units"][0]["factor"], part, row)
+            usable = both(usable, factor.there, factor.value != 0)
+        there = either(value.there, both(asked, opposite(special), usable))
         return Value(there, z3.If(value.there, value.value, default.value))
 
     def unknown(self, part: PartSpec, name: str, given: Expr) -> Any:

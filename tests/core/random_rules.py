@@ -32,7 +32,8 @@ FORMS: dict[str, list[str]] = {
         "if {yes/no} then {yes/no} else {yes/no}", "any(staff where {row yes/no})", "every(staff where {row yes/no})",
         "inside(door, yard)", "distance(door, gate) < 200", "size(yard) > 10", "length(way) >= 1", "closes < 18:30",
         "visited > 2027-01-01", 'check_digit_ok(phone, "luhn")', "today > {date}", "first(staff.role) is owner",
-        "({yes/no}) is ({yes/no})",
+        "({yes/no}) is ({yes/no})", "{moment} < {moment}", "{moment} - {moment} > 90 minutes", "{moment} >= {date}",
+        "first(staff.hours) > 3 and count(staff) is {number}",
     ],
     "row yes/no": [
         "age >= {number}", "hours > age", "role is owner", "role is not mender", "name is answered", "row = 2",
@@ -46,7 +47,10 @@ FORMS: dict[str, list[str]] = {
     ],
     "date": [
         "2026-02-28", "2024-02-29", "opened", "today", "{date} + 3 months", "{date} - 45 days", "{date} + 1 years",
-        "if {yes/no} then {date} else {date}",
+        "if {yes/no} then {date} else {date}", "{date} + (if {yes/no} then 3 days else 1 months)",
+    ],
+    "moment": [
+        "visited", "now", "interview.started", "{moment} + 2 days", "{moment} - 90 minutes", "{moment} + 1 months",
     ],
     "variable": ["workers", "phone", "tools", "opened", "door", "scrap", "yard", "visited", "workshop", "has_apprentices"],
 }  # fmt: skip

@@ -6,6 +6,7 @@ A claim is held against what is found without the solver: no made-up interview m
 from __future__ import annotations
 
 import random
+from dataclasses import asdict
 from datetime import UTC, datetime
 from itertools import product
 from typing import Any
@@ -17,6 +18,7 @@ from hypothesis import strategies as st
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.release import Release
 from skavo.core.questionnaire.compile import compile_script
+from skavo.core.questionnaire.help import example_script
 from skavo.core.questionnaire.script import Script
 from skavo.core.rehearsal.make_up import make_up
 from skavo.core.rehearsal.proof.branches import CANNOT, branches_of
@@ -286,19 +288,15 @@ def test_test_interviews_are_few_valid_and_visit_every_branch(sample: Script) ->
 
 def test_test_interviews_are_replayed_and_say_what_changed() -> None:
     sample = staff_script()
-    tests = [
-        {"name": t.name, "answers": t.answers, "earlier": t.earlier, "outcome": t.outcome}
-        for t in prove(release_of(sample), NOW).tests
-    ]
-    outside = {"now": NOW}
-    assert all(r.is_unchanged for r in replay(release_of(sample), tests, outside))
+    tests = [asdict(t) for t in prove(release_of(sample), NOW).tests]
+    assert all(r.is_unchanged for r in replay(release_of(sample), tests))
     changed = staff_script()
     changed.parts[5].must_hold[0].rule = "workers between 1 and 1"
     changed.parts[-1].asked_when = "tools includes vice"
     changed.parts[10].derived = "sum(staff.hours)"
     del changed.parts[1]
     changed.parts[1].asked_when = ""
-    found = replay(release_of(changed), tests, outside)
+    found = replay(release_of(changed), tests)
     assert any("consent" in r.lost for r in found)
     assert any(r.newly_asked for r in found)
     assert any("workers between 1 and 1" in text for r in found for text in r.findings)
@@ -432,3 +430,89 @@ def test_no_claim_about_rows_is_contradicted_by_trying_everything(sample: Script
     assert {u.variable for u in proof.unreachable} & asked == set()
     assert {r.variable for r in proof.reached} | (undecided & asked) == screens & asked
     assert {c.rule for c in proof.checks if c.verdict == "never fails" and False in verdicts[c.rule]} == set()
+
+
+FIELDWORK = "d between 2027-05-10 and today"
+
+
+def test_fieldwork_that_begins_later_is_no_dead_end() -> None:
+    visited = part(1, "date", "d", must=[FIELDWORK], answer_needed="yes")
+    proof = proof_of(script(visited, part(1, "text", "t", asked_when="d is answered")))
+    assert not proof.is_faulty
+    assert proof.undecided == []
+    assert proof.day == "2027-05-10"
+    assert {r.variable for r in proof.reached} == {"d", "t"}
+    assert all(test.now.startswith("2027-05-10") for test in proof.tests)
+    assert proof.tests
+    assert [u.branch for u in proof.unvisited] == ["t is not asked"]
+
+
+def test_what_happens_only_later_is_reached_on_that_day() -> None:
+    proof = proof_of(
+        script(
+            number("a"),
+            part(1, "text", "t", asked_when="today >= 2027-06-01 and a > 3"),
+            part(1, "text", "u", asked_when="today < 2027-01-01"),
+            part(1, "text", "v", asked_when="interview.started < now and weekday(today) = 2"),
+        )
+    )
+    assert [u.variable for u in proof.unreachable] == ["u"]
+    assert proof.day == "2027-03-14"
+    reached = {r.variable: r.answers for r in proof.reached}
+    assert reached["t"].keys() == {"today", "a"}
+    assert reached["t"]["today"] >= "2027-06-01"
+    assert "t is asked" in {visit for test in proof.tests for visit in test.visits}
+    assert {u.branch for u in proof.unvisited} == {"u is asked"}
+
+
+def test_a_test_interview_is_replayed_at_its_own_moment() -> None:
+    sample = script(
+        part(1, "date", "born"), part(1, "text", "t", asked_when="years(born, today) >= 15 and today < 2027-06-01")
+    )
+    tests = [asdict(t) for t in proof_of(sample).tests]
+    assert all(r.is_unchanged for r in replay(release_of(sample), tests))
+
+
+@pytest.mark.parametrize(
+    ("before", "after", "direction"),
+    [
+        ("years(born, today) >= 15", "years(born, today) >= 16", "narrower"),
+        ("born < today", "born <= today", "wider"),
+        ("today >= 2026-01-01", "today >= 2001-01-01", "wider"),
+        ("born < 2020-01-01", "born < 2020-01-01 and today > 1999-01-01", "same"),
+    ],
+)
+def test_a_change_is_judged_for_every_day(before: str, after: str, direction: str) -> None:
+    sample = script(part(1, "date", "born"), part(1, "text", "t"))
+    assert judge_change(sample, 1, before, after) == direction
+
+
+@pytest.mark.parametrize(
+    ("rule", "unreachable"),
+    [
+        ("months(d, today) > 240", []),
+        ("years(d, today) > 131", []),
+        ("months(d, today) > 230 and d > 2010-03-14", ["t"]),
+        ("months(d, today) > 230 and d > 2009-03-14", []),
+        ("years(2020-02-29, d) is 1 and d < 2021-02-28", ["t"]),
+        ("years(2020-02-29, d) is 1 and d is 2021-02-28", []),
+        ("months(d, 2026-02-28) is 24 and d is 2024-02-29", []),
+        ("m + 2 days < now and m > now", ["t"]),
+        ("m - 90 minutes > now and m < now + 2 hours", []),
+    ],
+)
+def test_spans_of_time_are_followed(rule: str, unreachable: list[str]) -> None:
+    proof = proof_of(script(part(1, "date", "d"), part(1, "date-time", "m"), part(1, "text", "t", asked_when=rule)))
+    assert [u.variable for u in proof.unreachable] == unreachable
+    assert proof.undecided == []
+
+
+def test_a_quantity_whose_factor_is_not_known_is_missing_to_the_solver_too() -> None:
+    sample = example_script()
+    sample.parts = [p for p in sample.parts if p.variable in ("ward", "scrap")]
+    sample.parts.append(
+        part(1, "text", "t", asked_when="scrap is answered and not (scrap > 3 kg or scrap <= 3 kg or scrap is missing)")
+    )
+    sample.parts.append(part(1, "text", "u", asked_when="scrap is missing and scrap > 3 kg"))
+    proof = proof_of(sample)
+    assert [u.variable for u in proof.unreachable] == ["t", "u"]

@@ -37,6 +37,8 @@ class ReleaseReading:
         self.earlier = sorted(
             {t[1] for tree in _all_trees(release) for t in subtrees(tree) if t[0] == "earlier" and t[2] == 0}
         )
+        trees = (t for tree in _all_trees(release) for t in subtrees(tree))
+        self.reads_clock = any(t[0] == "outside" and t[1] in ("today", "now", "interview.started") for t in trees)
         # Rosters whose rows are told apart by their number.
         self.numbered = {t[2] for tree in _all_trees(release) for t in subtrees(tree) if t[0] == "row"}
         self.rests_on = {

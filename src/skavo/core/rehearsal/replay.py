@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from datetime import datetime
 from typing import Any
 
 from skavo.core.interview.engine import Engine
@@ -26,13 +27,17 @@ class Replayed:
         return not (self.newly_asked or self.no_longer_asked or self.lost or self.derived or self.findings)
 
 
-def replay(release: Release, tests: list[dict[str, Any]], outside: dict[str, Any] | None = None) -> list[Replayed]:
-    """What comes of each test, {name, answers, earlier, outcome}, in `release`; `lost` are answers to what it no longer has."""
-    return [_replay_one(release, test, outside or {}) for test in tests]
+def replay(release: Release, tests: list[dict[str, Any]]) -> list[Replayed]:
+    """What comes of each test in `release`, at the moment it was made for; `lost` are answers to what it no longer has.
+
+    A test is {name, answers, earlier, now, started, outcome}, as proof/results.py has it.
+    """
+    return [_replay_one(release, test) for test in tests]
 
 
-def _replay_one(release: Release, test: dict[str, Any], outside: dict[str, Any]) -> Replayed:
-    engine = Engine(release, {**outside, "earlier": test["earlier"]}, test["answers"])
+def _replay_one(release: Release, test: dict[str, Any]) -> Replayed:
+    clock = {"now": datetime.fromisoformat(test["now"]), "interview.started": datetime.fromisoformat(test["started"])}
+    engine = Engine(release, {**clock, "earlier": test["earlier"]}, test["answers"])
     before, after = test["outcome"], engine.snapshot()
     known = {path for path in before["asked"] if path not in engine.unknown}
     told_before = {(path, code) for path, code, _ in before["findings"]}

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 
 import z3
@@ -11,7 +12,7 @@ import z3
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.release import PartSpec, Release
 from skavo.core.rehearsal.proof.results import TestInterview, Unvisited
-from skavo.core.rehearsal.proof.search import Prover, earlier_of
+from skavo.core.rehearsal.proof.search import Prover, outside_of
 from skavo.core.rehearsal.proof.searcher import Searcher
 from skavo.core.rehearsal.proof.symbols import FALSE, Expr, both, either, opposite
 from skavo.core.rehearsal.proof.witness import broken_checks
@@ -120,15 +121,31 @@ def make_tests(prover: Prover) -> tuple[list[TestInterview], list[Unvisited]]:
         engine, why = _interview_through(prover, prover.few, left)
         if engine is None and why == NOT_FOUND and prover.few.world.more_rows:
             engine, why = _interview_through(prover, prover.many, left)
+        if engine is None and why == CANNOT and prover.later is not None:
+            engine, why = _interview_through(prover, prover.later, left)
         visits = [branch for branch in left if branch.visited(engine)] if engine is not None else []
         if engine is None or not visits:
             missed.append(Unvisited(left.pop(0).words, why))
             continue
         left = [branch for branch in left if branch not in visits]
         words = [branch.words for branch in visits]
-        name = f"test {len(tests) + 1}"
-        tests.append(TestInterview(name, engine.packed_answers(), earlier_of(engine), words, outcome_of(engine)))
+        tests.append(_as_test(f"test {len(tests) + 1}", engine, words))
     return tests, missed + [Unvisited(branch.words, f"{MOST_TESTS} test interviews are the most") for branch in left]
+
+
+def _as_test(name: str, engine: Engine, visits: list[str]) -> TestInterview:
+    outside = outside_of(engine)
+    now: datetime = outside["now"]
+    started: datetime = outside.get("interview.started", now)
+    return TestInterview(
+        name,
+        engine.packed_answers(),
+        outside["earlier"],
+        now.isoformat(),
+        started.isoformat(),
+        visits,
+        outcome_of(engine),
+    )
 
 
 def _interview_through(prover: Prover, searcher: Searcher, left: list[Branch]) -> tuple[Engine | None, str]:
@@ -161,9 +178,9 @@ def _interview_through(prover: Prover, searcher: Searcher, left: list[Branch]) -
 def _completed(prover: Prover, plain: Engine, branch: Branch) -> Engine | None:
     if branch.visited(plain) and _is_finished(prover, plain):
         return plain
-    answers, earlier = dict(plain.answers), earlier_of(plain)
+    answers, outside = dict(plain.answers), outside_of(plain)
     for attempt in range(6):
-        made = prover.make_up(attempt, answers, earlier)
+        made = prover.make_up(attempt, answers, outside)
         if made.is_valid and branch.visited(made.engine) and not broken_checks(made.engine):
             return made.engine
     return None

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import date
+from datetime import date, timedelta
 from typing import TYPE_CHECKING, Any
 
 import z3
@@ -16,7 +16,9 @@ if TYPE_CHECKING:
     from skavo.core.rehearsal.proof.translate import Translator
 
 DAY = 86_400
-_MOST_YEARS = 130
+LAST_DAY = 3_652_059
+_MOST_YEARS, _MOST_MONTHS = 130, 240
+_UNEVEN = 36
 
 
 def call(tr: Translator, name: str, values: list[Any]) -> Any:
@@ -96,32 +98,48 @@ def _completed(unit: str) -> Callable[..., Value]:
     def of(tr: Translator, a: Value, b: Value) -> Value:
         there = both(a.there, b.there)
         if z3.is_int_value(b.value):
-            return Value(there, _since(a.value, b.value.as_long(), months))
+            return Value(there, _since(tr, a.value, b.value.as_long(), months))
+        if z3.is_int_value(a.value):
+            # Counted backwards it is the same with another sign.
+            return Value(there, -_since(tr, b.value, a.value.as_long(), months))
         tr.doubt(f"completed {unit}s between two unknown dates")
-        count, days = tr.fresh(z3.IntSort()), b.value - a.value
-        shortest, longest = (28 * months, 31 * months) if months == 1 else (365, 366)
-        tr.facts.append(z3.Implies(days >= 0, z3.And(count * shortest <= days, (count + 1) * longest >= days)))
-        tr.facts.append(z3.Implies(days < 0, count <= 0))
+        count = tr.fresh_for(f"completed {unit}s", a.value, b.value)
+        for n, days in ((count, b.value - a.value), (-count, a.value - b.value)):
+            # Months differ from the twelfth part of a year by less than three days.
+            least, most = 365 * n * months <= 12 * days + _UNEVEN, 12 * days <= 366 * (n + 1) * months + _UNEVEN
+            tr.facts.append(z3.Implies(days >= 0, z3.And(n >= 0, least, most)))
         return Value(there, count)
 
     return of
 
 
-def _since(start: Expr, end: int, months: int) -> Expr:
-    """Completed spans up to a known day: one for each threshold that `start` does not pass; below 0 the other way."""
+def _since(tr: Translator, start: Expr, end: int, months: int) -> Expr:
+    """Completed spans from `start` to a known day: one for each threshold that `start` does not pass."""
+    steps = range(months, months * (_MOST_YEARS if months == 12 else _MOST_MONTHS) + 1, months)
     day = date.fromordinal(end)
-    most = _MOST_YEARS if months == 12 else 240
-    before, after = [], []
-    for n in range(1, most + 1):
-        earlier, later = (
-            shift_date(day, Duration(months=n * months), -1),
-            shift_date(day, Duration(months=n * months), 1),
-        )
-        if earlier is not None:
-            before.append(z3.If(start <= earlier.toordinal(), 1, 0))
-        if later is not None:
-            after.append(z3.If(start >= later.toordinal(), -1, 0))
-    return z3.Sum(before) + z3.Sum(after)
+    before = [found for n in steps if (found := _latest_start(day, n)) is not None]
+    later = (shift_date(day, Duration(months=n), 1) for n in steps)
+    after = [found.toordinal() for found in later if found is not None]
+    passed = [*[z3.If(start <= first, 1, 0) for first in before], *[z3.If(start >= last, -1, 0) for last in after]]
+    # Further away than the thresholds go, only the order is kept.
+    further = tr.fresh(z3.IntSort())
+    first, last = before[-1] if before else 0, after[-1] if after else LAST_DAY + 1
+    tr.facts += [z3.Implies(start > first, further <= 0), z3.Implies(start < last, further >= 0)]
+    return z3.Sum([further, *passed])
+
+
+def _latest_start(end: date, months: int) -> int | None:
+    """The last day from which so many months are complete at `end`; None before the calendar begins.
+
+    It may be later than `end` moved back: two years are complete from 2024-02-29 to 2026-02-28.
+    """
+    found = shift_date(end, Duration(months=months), -1)
+    if found is None:
+        return None
+    following = found + timedelta(days=1)
+    while (reached := shift_date(following, Duration(months=months), 1)) is not None and reached <= end:
+        found, following = following, following + timedelta(days=1)
+    return found.toordinal()
 
 
 def _year(tr: Translator, d: Value) -> Value:
@@ -140,18 +158,22 @@ def _weekday(tr: Translator, d: Value) -> Value:
     return Value(d.there, (d.value - 1) % 7 + 1)
 
 
-def shifted(tr: Translator, start: Value, months: int, seconds: int) -> Value:
-    """A date moved by a span of time."""
-    if months == 0:
-        return Value(start.there, start.value + seconds // DAY)
-    if z3.is_int_value(start.value):
-        moved = shift_date(date.fromordinal(start.value.as_long()), Duration(abs(months), 0), 1 if months > 0 else -1)
-        return NOTHING if moved is None else Value(start.there, z3.IntVal(moved.toordinal() + seconds // DAY))
-    tr.doubt("months added to an unknown date")
-    days = tr.fresh(z3.IntSort())
-    low, high = sorted((months * 28, months * 31))
-    tr.facts.append(z3.And(days >= low, days <= high))
-    return Value(start.there, start.value + days + seconds // DAY)
+def shifted(tr: Translator, start: Value, months: int, seconds: int, is_moment: bool) -> Value:
+    """A date, or a date-time in seconds, moved by a span of time; missing where the calendar ends."""
+    unit = DAY if is_moment else 1
+    moved = start.value + seconds // (DAY // unit)
+    if months and z3.is_int_value(start.value) and not is_moment:
+        day = shift_date(date.fromordinal(start.value.as_long()), Duration(abs(months), 0), 1 if months > 0 else -1)
+        if day is None:
+            return NOTHING
+        moved = z3.IntVal(day.toordinal() + seconds // DAY)
+    elif months:
+        tr.doubt("months added to an unknown date")
+        days = tr.fresh_for(f"{months} months in days", start.value)
+        low, high = sorted((months * 28, months * 31))
+        tr.facts.append(z3.And(days >= low, days <= high))
+        moved = moved + days * unit
+    return Value(both(start.there, moved >= unit, moved < (LAST_DAY + 1) * unit), moved)
 
 
 def _real(value: Expr) -> Expr:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 from functools import lru_cache
+from typing import Any
 
 import z3
 
@@ -25,34 +26,47 @@ def judge_change(script: Script, index: int, before: str, after: str) -> str:
     Answers same, wider, narrower, different or undecided: that it cannot be said, as with patterns or when one of the
     rules no longer fits the script.
     """
-    world = _world(script.model_dump_json())
-    if world is None:
+    worlds = _worlds(script.model_dump_json())
+    if worlds is None:
         return "undecided"
     entries = build_outline(script)
     scope = base_scope(script, entries, symbols_of(script, entries)).inside(entries[index].rosters)
     trees = [check_rule(text, scope, YES_NO)[0] for text in (before, after)]
     if None in trees:
         return "undecided"
-    part = world.release.parts[index]
-    world.doubts.pop(index, None)
-    lost, gained = [], []
-    for row in world.instances(part.rosters):
-        old, new = (world.translator.truth(tree, part, row) for tree in trees)
-        lost.append(both(old.yes, opposite(new.yes)))
-        gained.append(both(new.yes, opposite(old.yes)))
-    solver = z3.Solver()
-    solver.set("timeout", TIMEOUT_MS)
-    solver.add(*world.base, *world.translator.facts)
-    outcomes = [solver.check(either(*ways)) for ways in (lost, gained)]
-    if z3.unknown in outcomes:
-        return "undecided"
-    loses, gains = (outcome == z3.sat for outcome in outcomes)
-    if (loses or gains) and world.doubts.get(index):
+    loses = _can(worlds, index, trees[0], trees[1])
+    gains = _can(worlds, index, trees[1], trees[0])
+    if loses is None or gains is None:
         return "undecided"
     return {(False, False): "same", (False, True): "wider", (True, False): "narrower"}.get((loses, gains), "different")
 
 
+def _can(worlds: tuple[World, World], index: int, one: Any, other: Any) -> bool | None:
+    """Whether the first rule can be yes where the other is not; None where that cannot be said.
+
+    That it can is plainer to see on one day, that it cannot has to be so on all.
+    """
+    for world in worlds:
+        part = world.release.parts[index]
+        world.doubts.pop(index, None)
+        ways = []
+        for row in world.instances(part.rosters):
+            first, second = (world.translator.truth(tree, part, row) for tree in (one, other))
+            ways.append(both(first.yes, opposite(second.yes)))
+        solver = z3.Solver()
+        solver.set("timeout", TIMEOUT_MS)
+        solver.add(*world.base, *world.translator.facts)
+        outcome = solver.check(either(*ways))
+        if outcome == z3.sat and not world.doubts.get(index):
+            return True
+    return False if outcome == z3.unsat else None
+
+
 @lru_cache(maxsize=4)
-def _world(script_json: str) -> World | None:
-    release = compile_script(Script.model_validate_json(script_json)).release
-    return World(Release(release), datetime.now(UTC), 2) if release is not None else None
+def _worlds(script_json: str) -> tuple[World, World] | None:
+    """The script as it is today, and on any day of this century."""
+    compiled = compile_script(Script.model_validate_json(script_json)).release
+    if compiled is None:
+        return None
+    release = Release(compiled)
+    return World(release, datetime.now(UTC), 2), World(release, datetime(2000, 1, 1, tzinfo=UTC), 2, 36_525)

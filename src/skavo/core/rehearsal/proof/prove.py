@@ -15,8 +15,9 @@ Progress = Callable[[float, str], None]
 
 
 def prove(release: Release, now: datetime, progress: Progress = lambda fraction, words: None) -> Proof:
-    """Everything that can be proved of a release; `now` is the day that `today` stands for."""
-    prover, proof = Prover(release, now), Proof()
+    """Everything that can be proved of a release, for interviews that are made at `now` or up to two years later."""
+    prover = Prover(release, now)
+    proof = Proof(prover.now.date().isoformat())
     screens = [p for p in release.parts if p.kind.takes_answer or p.kind.name == "statement"]
     known: dict[int, Found] = {}
     for number, part in enumerate(screens):
@@ -47,8 +48,11 @@ def _tell_reach(prover: Prover, proof: Proof, part: PartSpec, known: dict[int, F
             found = prover.shortest(part, found)
         known[decider.index] = found
     if found.verdict == "yes":
-        earlier = {f"earlier.{path}": value for path, value in found.earlier.items()}
-        proof.reached.append(Reached(name, {**earlier, **found.answers}, found.why == FEWEST))
+        given = {f"earlier.{path}": value for path, value in found.outside["earlier"].items()}
+        day = found.outside["now"].date().isoformat()
+        if day != proof.day:
+            given = {"today": day, **given}
+        proof.reached.append(Reached(name, {**given, **found.answers}, found.why == FEWEST))
     elif found.verdict == "no":
         never = {told.variable for told in proof.unreachable}
         proof.unreachable.append(Told(name, prover.why_unreachable(part, found.core, never)))

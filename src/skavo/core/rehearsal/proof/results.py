@@ -57,7 +57,7 @@ class Unvisited:
 class TestInterview:
     """Answers in JSON form that keep all hard checks, the branches they visit, and what came of them.
 
-    `earlier` is what the earlier round held.
+    `earlier` is what the earlier round held; `now` and `started` are the moments, with offset, that rules may ask for.
     """
 
     __test__ = False  # not a test of pytest
@@ -65,12 +65,17 @@ class TestInterview:
     name: str
     answers: dict[str, Any]
     earlier: dict[str, Any]
+    now: str
+    started: str
     visits: list[str]
     outcome: dict[str, Any]
 
 
 @dataclass
 class Proof:
+    """`day` is the day of the interviews: that of the proof, or the first one on which an interview can be completed."""
+
+    day: str
     reached: list[Reached] = field(default_factory=list)
     unreachable: list[Told] = field(default_factory=list)
     undecided: list[Told] = field(default_factory=list)

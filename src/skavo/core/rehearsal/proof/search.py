@@ -5,7 +5,8 @@ from __future__ import annotations
 import random
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field, replace
-from datetime import datetime
+from datetime import datetime, timedelta
+from functools import cached_property
 from typing import Any
 
 import z3
@@ -15,15 +16,18 @@ from skavo.core.interview.engine import Engine
 from skavo.core.interview.paths import path_of
 from skavo.core.interview.release import PartSpec, Release
 from skavo.core.rehearsal.make_up import MadeUp, make_up
+from skavo.core.rehearsal.proof.calls import DAY
 from skavo.core.rehearsal.proof.results import Answers, CheckTold, Contradiction
 from skavo.core.rehearsal.proof.searcher import Check, Searcher
 from skavo.core.rehearsal.proof.spoil import spoiled
 from skavo.core.rehearsal.proof.symbols import TRUE, Expr, both, either
-from skavo.core.rehearsal.proof.witness import broken_checks
+from skavo.core.rehearsal.proof.witness import as_moment, broken_checks
 from skavo.core.rehearsal.proof.world import World
 from skavo.core.rules.state import variables_in
 
 FEW_ROWS, MANY_ROWS = 2, 7
+# Interviews of a release are made within two years.
+DAYS_AHEAD = 731
 REHEARSED = 25
 MOST_CONE = 60
 FEWEST = "fewer are impossible"
@@ -33,12 +37,12 @@ FEWEST = "fewer are impossible"
 class Found:
     """What came of a search: `verdict` is yes, no or undecided; `core` are the checks in the way, `needs` needed answers.
 
-    `answers` and what the `earlier` round held are a witness.
+    `answers` and what was known `outside` of the interview are a witness.
     """
 
     verdict: str
     answers: Answers = field(default_factory=dict)
-    earlier: Answers = field(default_factory=dict)
+    outside: dict[str, Any] = field(default_factory=dict)
     core: tuple[Check, ...] = ()
     needs: tuple[int, ...] = ()
     why: str = ""
@@ -54,34 +58,63 @@ class Search:
 
 
 class Prover:
-    """Proves one release; `now` is the day that `today` stands for."""
+    """Proves one release at the moment `now`, or where nothing can be answered then, on the first day that lets it.
+
+    What is not so at that moment is claimed only where it is not so later either. `dead_ends` are needed answers that
+    can never be given, with the checks in the way: left out so that they hide nothing else. `sound` are interviews that
+    keep all hard checks; most of what is searched for happens in one of them.
+    """
+
+    now: datetime
+    few: Searcher
+    dead_ends: dict[int, tuple[Check, ...]]
+    sound: list[Engine]
 
     def __init__(self, release: Release, now: datetime) -> None:
-        self.release, self.now = release, now
-        self.few = Searcher(release, now, FEW_ROWS)
-        self._many: Searcher | None = None
-        self._alive: set[int] = set()
-        # Needed answers that can never be given, with the checks in the way: left out so that they hide nothing else.
-        self.dead_ends: dict[int, tuple[Check, ...]] = {}
-        # Interviews that keep all hard checks; most of what is searched for happens in one of them.
-        self.sound = self._rehearsed()
-        if not self.sound and self._find(self.few, _ANYTHING, None).verdict == "no":
+        self.release = release
+        self._set_out(now)
+        if not self.sound and self._find(self.few, _ANYTHING, None).verdict == "no" and self.later is not None:
+            day = self.later.first_day(*self.later.checks_kept(), *self.later.needs_met(self.dead_ends))
+            if day is not None:
+                self._set_out(as_moment(day * DAY))
+        if not self.sound and self.dead_ends:
             self.sound = self._rehearsed()
+
+    def _set_out(self, now: datetime) -> None:
+        self.now = now
+        self.few = Searcher(self.release, now, FEW_ROWS)
+        self._alive: set[int] = set()
+        self.dead_ends = {}
+        self.sound = self._rehearsed()
 
     def _rehearsed(self) -> list[Engine]:
         made = (self.make_up(n, {}) for n in range(REHEARSED))
         return [m.engine for m in made if m.is_valid]
 
-    def make_up(self, number: int, answers: Answers, earlier: Answers | None = None) -> MadeUp:
+    def make_up(self, number: int, answers: Answers, outside: dict[str, Any] | None = None) -> MadeUp:
         """Interview `number` made up from `answers`, dead ends left empty."""
-        outside = {**self.few.witness.outside, **({"earlier": earlier} if earlier is not None else {})}
-        return make_up(self.few.reading, random.Random(number), outside, answers, left_empty=self.dead_ends)
+        known = {**self.few.witness.outside, **(outside or {})}
+        return make_up(self.few.reading, random.Random(number), known, answers, left_empty=self.dead_ends)
+
+    @cached_property
+    def many(self) -> Searcher:
+        return Searcher(self.release, self.now, MANY_ROWS)
+
+    @cached_property
+    def _later(self) -> Searcher:
+        return Searcher(self.release, self.now, FEW_ROWS, DAYS_AHEAD)
+
+    @cached_property
+    def _last(self) -> Searcher:
+        return Searcher(self.release, self.now + timedelta(days=DAYS_AHEAD), FEW_ROWS)
 
     @property
-    def many(self) -> Searcher:
-        if self._many is None:
-            self._many = Searcher(self.release, self.now, MANY_ROWS)
-        return self._many
+    def later(self) -> Searcher | None:
+        """The release at any later moment; None where no rule asks for the time."""
+        return self._later if self.few.reading.reads_clock else None
+
+    def _at_all_times(self) -> list[Searcher]:
+        return [self.few, self.later] if self.later is not None else [self.few]
 
     def find(self, search: Search, without: Check | None = None) -> Found:
         """Look for an interview that keeps all hard checks but `without`, and in which the search's condition holds."""
@@ -91,6 +124,13 @@ class Prover:
         found = self._find(self.few, search, without)
         if found.verdict == "undecided" and found.why == _MORE_ROWS:
             found = self._find(self.many, search, without)
+        if found.verdict == "no" and self.later is not None:
+            at_any_time = self._find(self.later, search, without)
+            if at_any_time.verdict == "undecided":
+                # Between two unknown days the solver is less exact than up to a known one.
+                at_last = self._find(self._last, search, without)
+                return at_last if at_last.verdict == "yes" else replace(at_any_time, why=_LATER)
+            return at_any_time if at_any_time.verdict == "yes" else found
         return found
 
     def _find(self, searcher: Searcher, search: Search, without: Check | None) -> Found:
@@ -112,9 +152,9 @@ class Prover:
     def _ends_dead(self, needs: Iterable[int]) -> bool:
         """Whether one of the needed answers that a search failed on can never be given; it is left out from now on."""
         for index in sorted(set(needs) - self._alive):
-            checks = self.few.dead_end(index, self.dead_ends)
-            if checks is not None:
-                self.dead_ends[index] = checks
+            checks = [searcher.dead_end(index, self.dead_ends) for searcher in self._at_all_times()]
+            if checks[0] is not None and None not in checks:
+                self.dead_ends[index] = checks[0]
                 return True
             self._alive.add(index)
         return False
@@ -136,9 +176,8 @@ class Prover:
             if any(b.strength == "must" for b in broken):
                 engine.answer(path_of(self.release, index, row), None)
         yield engine
-        earlier = searcher.witness.earlier(model)
         for attempt in range(5):
-            yield self.make_up(attempt, answers, earlier).engine
+            yield self.make_up(attempt, answers, outside_of(engine)).engine
 
     # reach
 
@@ -154,10 +193,10 @@ class Prover:
         """The fewest answers that lead to a part, beginning with those found; `why` says that fewer are impossible."""
         cone = self.cone(part)
         kept = {p: a for p, a in found.answers.items() if self._index(p) in cone}
-        best = self._reduced(part, self.few.witness.engine(kept, found.earlier))
+        searcher = self.few if found.outside["now"] == self.now else self._later
+        best = self._reduced(part, Engine(self.release, found.outside, kept))
         if len(cone) > MOST_CONE:
             return best
-        searcher = self.few
         given = [a.given for (index, _), a in searcher.world.answers.items() if index in cone]
         condition = either(*[searcher.world.asked[part.index, r] for r in searcher.world.instances(part.rosters)])
         while best.answers:
@@ -266,7 +305,7 @@ class Prover:
         found = []
         for place, first in enumerate(checks):
             for second in checks[place + 1 :]:
-                if self._share(first, second) and self._contradict(first, second):
+                if self._share(first, second) and all(s.contradict(first, second) for s in self._at_all_times()):
                     a, b = (self.release.parts[c[0]] for c in (first, second))
                     rules = a.checks[first[1]].text, b.checks[second[1]].text
                     found.append(Contradiction(a.variable, rules[0], b.variable, rules[1]))
@@ -275,17 +314,6 @@ class Prover:
     def _share(self, first: Check, second: Check) -> bool:
         a, b = self.few.reading.rests_on[first], self.few.reading.rests_on[second]
         return not a.keys().isdisjoint(b)
-
-    def _contradict(self, first: Check, second: Check) -> bool:
-        world, solver = self.few.world, self.few.solver
-        rows = [(a, b) for a in world.checks[first] for b in world.checks[second] if _same_rows(a[0], b[0])]
-        asked = either(*[both(a[1], b[1]) for a, b in rows])
-        hold = either(*[both(a[1], b[1], a[2].yes, b[2].yes) for a, b in rows])
-        if solver.check(hold) != z3.unsat or solver.check(asked) != z3.sat:
-            return False
-        # One of them alone must be able to hold, or it is never met by itself and told so there.
-        alone = [either(*[both(c[1], c[2].yes) for c in world.checks[check]]) for check in (first, second)]
-        return all(solver.check(one) == z3.sat for one in alone)
 
     # words
 
@@ -326,13 +354,22 @@ class Prover:
 
 
 _ANYTHING = Search(lambda world: TRUE, lambda engine: True, set())
+_LATER = "it takes another day than that of the proof, and none was found on which it happens"
 _MORE_ROWS = f"it may take more than {MANY_ROWS} rows of a roster"
 
 
 def _found(engine: Engine) -> Found:
     """An interview as what was found, its answers in the order of asking."""
     paths = (path_of(engine.release, index, row) for index, row in engine.places())
-    return Found("yes", {p: engine.answers[p] for p in paths if p in engine.answers}, earlier_of(engine))
+    return Found("yes", {p: engine.answers[p] for p in paths if p in engine.answers}, outside_of(engine))
+
+
+def outside_of(engine: Engine) -> dict[str, Any]:
+    """What an interview knows besides its answers, in the form that the engine takes."""
+    clock: dict[str, Any] = {
+        name: engine.outside[name] for name in ("now", "interview.started") if name in engine.outside
+    }
+    return {**clock, "earlier": earlier_of(engine)}
 
 
 def earlier_of(engine: Engine) -> Answers:
@@ -343,8 +380,3 @@ def earlier_of(engine: Engine) -> Answers:
 
 def _leads(engine: Engine, part: PartSpec) -> bool:
     return any(engine.asked[part.index].values()) and not broken_checks(engine)
-
-
-def _same_rows(a: tuple[Any, ...], b: tuple[Any, ...]) -> bool:
-    shared = min(len(a), len(b))
-    return a[:shared] == b[:shared]

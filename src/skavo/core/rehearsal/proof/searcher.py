@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection
 from datetime import datetime
+from typing import Any
 
 import z3
 
@@ -18,12 +19,15 @@ Check = tuple[int, int]
 
 
 class Searcher:
-    """A release unrolled to so many rows; every hard check and every needed answer can be demanded by itself."""
+    """A release unrolled to so many rows; every hard check and every needed answer can be demanded by itself.
 
-    def __init__(self, release: Release, now: datetime, most_rows: int) -> None:
+    It is seen at the moment `now`, or at any one in so many days from then on.
+    """
+
+    def __init__(self, release: Release, now: datetime, most_rows: int, days_ahead: int = 0) -> None:
         self.release = release
         self.reading = ReleaseReading(release)
-        self.world = World(release, now, most_rows)
+        self.world = World(release, now, most_rows, days_ahead)
         self.witness = WitnessMaker(self.reading, self.world)
         self.solver = z3.Solver()
         self.solver.set("timeout", TIMEOUT_MS)
@@ -68,6 +72,33 @@ class Searcher:
             return None
         return self._least([*before, answered], self.core()[0])
 
+    def first_day(self, *wanted: Expr) -> int | None:
+        """The ordinal of the first day on which `wanted` can be; None where that is not found out."""
+        if self.solver.check(*wanted) != z3.sat:
+            return None
+        first, found = self.world.now.toordinal(), self._day()
+        while first < found:
+            middle = (first + found) // 2
+            if self.solver.check(*wanted, self.world.today <= middle) == z3.sat:
+                found = self._day()
+            else:
+                first = middle + 1
+        return found
+
+    def _day(self) -> int:
+        return int(self.solver.model().eval(self.world.today, True).as_long())
+
+    def contradict(self, first: Check, second: Check) -> bool:
+        """Whether two hard checks, each of which can hold, never hold together where both are asked."""
+        rows = [(a, b) for a in self.world.checks[first] for b in self.world.checks[second] if _same_rows(a[0], b[0])]
+        asked = either(*[both(a[1], b[1]) for a, b in rows])
+        hold = either(*[both(a[1], b[1], a[2].yes, b[2].yes) for a, b in rows])
+        if self.solver.check(hold) != z3.unsat or self.solver.check(asked) != z3.sat:
+            return False
+        # One of them alone must be able to hold, or it is never met by itself and told so there.
+        alone = [either(*[both(c[1], c[2].yes) for c in self.world.checks[check]]) for check in (first, second)]
+        return all(self.solver.check(one) == z3.sat for one in alone)
+
     def _least(self, conditions: list[Expr], checks: tuple[Check, ...]) -> tuple[Check, ...]:
         """`checks` without those that the conditions fail on without."""
         for check in checks:
@@ -75,3 +106,8 @@ class Searcher:
             if self.solver.check(*[self.keeps[c] for c in fewer], *conditions) == z3.unsat:
                 checks = fewer
         return checks
+
+
+def _same_rows(a: tuple[Any, ...], b: tuple[Any, ...]) -> bool:
+    shared = min(len(a), len(b))
+    return a[:shared] == b[:shared]

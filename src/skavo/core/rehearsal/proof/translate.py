@@ -59,6 +59,7 @@ class Translator:
         # What the earlier round may have held, by part.
         self.earlier: dict[int, Any] = {}
         self._fresh = 0
+        self._shared: dict[tuple[Any, ...], tuple[Expr, tuple[Expr, ...]]] = {}
         self._part: PartSpec | None = None
         self._row: Row = ()
         self._code: dict[str, str] = {}
@@ -103,6 +104,14 @@ class Translator:
         """An unknown that nothing is said about."""
         self._fresh += 1
         return z3.Const(f"open {self._fresh}", sort if sort is not None else z3.RealSort())
+
+    def fresh_for(self, words: str, *values: Expr) -> Expr:
+        """An unknown whole number that is the same wherever it is asked for with the same values."""
+        key = (words, *(value.get_id() for value in values))
+        if key not in self._shared:
+            # The values are kept, since the solver gives the numbers of those it has forgotten to others.
+            self._shared[key] = self.fresh(z3.IntSort()), values
+        return self._shared[key][0]
 
     def text_id(self, text: str) -> int:
         """The number that stands for a text or a code."""
@@ -180,9 +189,9 @@ class Translator:
 
     def _op_outside(self, name: str) -> Any:
         if name == "today":
-            return Value(TRUE, z3.IntVal(self.world.now.toordinal()))
+            return Value(TRUE, self.world.today)
         if name in ("now", "interview.started"):
-            return Value(TRUE, z3.IntVal(self.world.now.toordinal() * 86400))
+            return Value(TRUE, self.world.moment if name == "now" else self.world.started)
         if name == "interview.language":
             language = z3.Int("interview.language")
             known = [language == self.text_id(lang) for lang in self.world.release.languages]
@@ -322,9 +331,24 @@ class Translator:
         a = self.number(left)
         if right[0] == "literal" and right[1] == "duration":
             months, seconds = right[2]
-            return calls.shifted(self, a, sign * months, sign * seconds)
+            return calls.shifted(self, a, sign * months, sign * seconds, self._is_moment(left))
         b = self.number(right)
+        if _is_duration(right):
+            self.doubt("a span of time that is not written out")
+            return Value(both(a.there, b.there), self.fresh(z3.IntSort()))
         return Value(both(a.there, b.there), a.value + b.value if sign > 0 else a.value - b.value)
+
+    def _is_moment(self, tree: Any) -> bool:
+        """Whether a tree gives a date with its time, which is counted in seconds."""
+        op = tree[0]
+        if op in ("variable", "earlier"):
+            return bool(self.world.release.parts[tree[1]].raw["type"] == "date-time")
+        if op == "outside":
+            return tree[1] in ("now", "interview.started")
+        if op == "unit":
+            return bool(tree[3] == "date-time")
+        inner = {"add": 1, "subtract": 1, "if": 2, "aggregate": 4}.get(op)
+        return inner is not None and self._is_moment(tree[inner])
 
     def _op_negative(self, tree: Any) -> Value:
         a = self.number(tree)
@@ -345,7 +369,7 @@ class Translator:
 
     def _op_date_of(self, tree: Any) -> Value:
         a = self.number(tree)
-        return Value(a.there, z3.ToInt(as_real(a.value) / 86400))
+        return Value(a.there, a.value / calls.DAY)
 
     def _op_elapsed(self, start: Any, end: Any) -> Value:
         a, b = self.number(start), self.number(end)
@@ -367,6 +391,12 @@ def text_fits(form: str, pattern: str, text: str) -> bool:
     """Whether a text fits a mask or a pattern as a whole."""
     compiled = mask_pattern(pattern) if form == "mask" else re.compile(pattern)
     return compiled.fullmatch(text) is not None
+
+
+def _is_duration(tree: Any) -> bool:
+    return bool(
+        tree[:2] == ["literal", "duration"] or tree[0] == "elapsed" or (tree[0] == "if" and _is_duration(tree[2]))
+    )
 
 
 def is_constant(value: Expr) -> bool:

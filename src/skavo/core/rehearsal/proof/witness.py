@@ -16,6 +16,7 @@ from skavo.core.interview.paths import path_of
 from skavo.core.interview.release import PartSpec
 from skavo.core.rehearsal.draw import Draw, NoAnswer, as_quantity
 from skavo.core.rehearsal.patterns import text_of_pattern
+from skavo.core.rehearsal.proof.calls import DAY
 from skavo.core.rehearsal.proof.results import Answers
 from skavo.core.rehearsal.proof.symbols import BEYOND, Chosen, Truth
 from skavo.core.rehearsal.proof.translate import as_date, text_fits
@@ -38,12 +39,10 @@ class WitnessMaker:
         self.rng = random.Random(0)
         self.draw = Draw(reading, self.rng)
 
-    def engine(self, answers: Answers, earlier: Answers) -> Engine:
-        return Engine(self.release, {**self.outside, "earlier": earlier}, answers)
-
     def interview(self, model: Any, wanted: Callable[[int], bool] = lambda index: True) -> Engine:
         """A model as an interview: its answers at the parts `wanted`, as far as the engine asks for them."""
-        engine = Engine(self.release, {**self.outside, "earlier": self.earlier(model)}, language=self.language(model))
+        outside = {**self.outside, **self.clock(model), "earlier": self.earlier(model)}
+        engine = Engine(self.release, outside, language=self.language(model))
         places = sorted(self.world.answers, key=lambda place: (place[0], str(place[1])))
         for place in places:
             if wanted(place[0]):
@@ -53,6 +52,13 @@ class WitnessMaker:
             if wanted(place[0]) and path_of(self.release, place[0], self._row(model, place)) not in engine.answers:
                 self._answer(engine, model, place)
         return engine
+
+    def clock(self, model: Any) -> dict[str, datetime]:
+        """The moment of the interview and that of its beginning."""
+        if not self.world.days_ahead:
+            return {}
+        now, started = (model.eval(m, True).as_long() for m in (self.world.moment, self.world.started))
+        return {"now": as_moment(now), "interview.started": as_moment(started)}
 
     def _row(self, model: Any, place: Place) -> Row:
         """The row of a place, the one that stands for rows not unrolled by its number in the model."""
@@ -71,7 +77,7 @@ class WitnessMaker:
         for index, value in self.world.translator.earlier.items():
             part = self.release.parts[index]
             if z3.is_true(model.eval(self.world.known(value), True)):
-                found[part.variable] = self._of_value(self.engine({}, {}), model, part, (), value)
+                found[part.variable] = self._of_value(Engine(self.release, self.outside), model, part, (), value)
         return found
 
     def language(self, model: Any) -> str | None:
@@ -122,9 +128,7 @@ class WitnessMaker:
         if kind == "time":
             return f"{found.as_long() // 60:02}:{found.as_long() % 60:02}"
         if kind == "date-time":
-            days, seconds = divmod(found.as_long(), 86400)
-            start = datetime.combine(as_date(max(1, days)), datetime.min.time(), UTC)
-            return write_answer(start + timedelta(seconds=seconds))
+            return write_answer(as_moment(max(DAY, found.as_long())))
         if kind in ("code", "text"):
             return self._text(part, model, found.as_long())
         try:
@@ -155,6 +159,11 @@ class WitnessMaker:
 
     def _made(self, form: str, pattern: str) -> str | None:
         return text_of_mask(pattern, self.rng) if form == "mask" else text_of_pattern(pattern, self.rng)
+
+
+def as_moment(seconds: int) -> datetime:
+    """A number of seconds of the solver as a moment; it knows no other offset than that of UTC."""
+    return datetime.combine(as_date(seconds // DAY), datetime.min.time(), UTC) + timedelta(seconds=seconds % DAY)
 
 
 def _decimal(found: Any) -> Decimal:

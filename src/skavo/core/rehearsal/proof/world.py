@@ -1,5 +1,7 @@
 """A release unrolled for the solver: every place of an interview with its unknowns, rosters up to a few rows.
 
+It is a world of one moment, at which interviews are made, or of any one in some days from then on.
+
 A roster may have more rows than are unrolled. What goes over such rows is then left open (`extra`), and where rules
 tell rows apart by their number, one row more stands for any of them; so whatever cannot be reached here cannot be
 reached at all. What can be reached is tried in the engine before anybody is told.
@@ -16,13 +18,13 @@ from typing import Any
 import z3
 
 from skavo.core.interview.release import PartSpec, Release
+from skavo.core.rehearsal.proof.calls import DAY, LAST_DAY
 from skavo.core.rehearsal.proof.symbols import BEYOND, FALSE, TRUE, Chosen, Expr, Truth, Value, both, either, opposite
 from skavo.core.rehearsal.proof.translate import Translator
 from skavo.core.rehearsal.reading import ReleaseReading
 from skavo.core.rules.state import Row, variables_in
 
 Place = tuple[int, Row]
-LAST_DAY = 3_652_059
 
 
 @dataclass
@@ -42,6 +44,7 @@ class World:
     release: Release
     now: datetime
     most_rows: int
+    days_ahead: int = 0
     base: list[Expr] = field(default_factory=list)
     asked: dict[Place, Expr] = field(default_factory=dict)
     answers: dict[Place, Answer] = field(default_factory=dict)
@@ -64,6 +67,7 @@ class World:
 
     def __post_init__(self) -> None:
         reading = ReleaseReading(self.release)
+        self._set_clock()
         self.limits, self.numbered = reading.limits, reading.numbered
         self.translator = Translator(self)
         for part in self.release.parts:
@@ -74,6 +78,20 @@ class World:
                 self._add_rules(part, row)
         self.base += self.translator.facts
         self.no_more_rows = opposite(either(*self.more_rows.values()))
+
+    def _set_clock(self) -> None:
+        """`today`, and in seconds the moment at hand and the one at which the interview was started."""
+        seconds = self.now.hour * 3600 + self.now.minute * 60 + self.now.second
+        present = self.now.toordinal() * DAY + seconds
+        self.today, self.moment, self.started = (z3.IntVal(n) for n in (self.now.toordinal(), present, present))
+        if self.days_ahead:
+            self.today, self.moment, self.started = (z3.Int(f"clock {name}") for name in ("day", "now", "started"))
+            first = self.now.toordinal()
+            self.base += [
+                z3.And(self.today >= first, self.today <= first + self.days_ahead),
+                z3.And(self.moment >= self.today * DAY, self.moment < (self.today + 1) * DAY),
+                z3.And(self.started <= self.moment, self.started >= self.moment - self.days_ahead * DAY),
+            ]
 
     def instances(self, rosters: tuple[int, ...], row: Row = ()) -> Iterator[Row]:
         """Every unrolled row inside `rosters`, below `row`."""

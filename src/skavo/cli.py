@@ -9,6 +9,7 @@ import sys
 import time
 from collections.abc import Callable
 from dataclasses import asdict
+from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -61,11 +62,13 @@ def _parser() -> argparse.ArgumentParser:
     rehearse.add_argument("file", type=Path)
     rehearse.add_argument("-n", "--interviews", type=int, default=500, help="how many (default: %(default)s)")
     rehearse.add_argument("--seed", type=int, default=1, help="the same seed makes the same up (default: %(default)s)")
+    rehearse.add_argument("--day", type=_moment, help="as if on this day (YYYY-MM-DD; default: today)")
     rehearse.add_argument("--out", type=Path, help="a folder for the report, the interviews and the data set")
     rehearse.set_defaults(run=_rehearse)
 
     prove = commands.add_parser("prove", help="prove which questions can be reached and which checks can fail")
     prove.add_argument("file", type=Path)
+    prove.add_argument("--day", type=_moment, help="as if on this day (YYYY-MM-DD; default: today)")
     prove.add_argument("--json", action="store_true", help="the proof as JSON")
     prove.set_defaults(run=_prove)
 
@@ -85,6 +88,14 @@ def _parser() -> argparse.ArgumentParser:
     restore.add_argument("--folder", type=Path, required=True)
     restore.set_defaults(run=_restore)
     return parser
+
+
+def _moment(day: str) -> datetime:
+    """Noon of the day that an argument names."""
+    try:
+        return datetime.combine(date.fromisoformat(day), datetime.min.time(), UTC) + timedelta(hours=12)
+    except ValueError:
+        raise argparse.ArgumentTypeError(f"there is no day “{day}”; write it as 2027-03-14") from None
 
 
 def _serve(options: argparse.Namespace) -> int:
@@ -151,8 +162,8 @@ def _rehearse(options: argparse.Namespace) -> int:
     from skavo.core.rehearsal.rehearse import rehearse
     from skavo.formats.rehearsal_files import write_rehearsal
 
-    rehearsal = rehearse(_sound_release(options.file), options.interviews, options.seed)
-    print(f"{rehearsal.made} of {rehearsal.wanted} interviews made up (seed {rehearsal.seed})")
+    rehearsal = rehearse(_sound_release(options.file), options.interviews, options.seed, now=options.day)
+    print(f"{rehearsal.made} of {rehearsal.wanted} interviews made up (seed {rehearsal.seed}, on {rehearsal.day})")
     if rehearsal.minutes is not None:
         middle, low, high = rehearsal.minutes
         print(f"expected duration: {middle} minutes (a tenth below {low}, a tenth above {high})")
@@ -168,15 +179,13 @@ def _rehearse(options: argparse.Namespace) -> int:
 
 
 def _prove(options: argparse.Namespace) -> int:
-    from datetime import UTC, datetime
-
     from skavo.core.rehearsal.proof.prove import prove
 
     def say(fraction: float, words: str) -> None:
         if sys.stderr.isatty():
             print(f"\r{fraction:4.0%}  {words:40}", end="", file=sys.stderr, flush=True)
 
-    proof = prove(_sound_release(options.file), datetime.now(UTC), say)
+    proof = prove(_sound_release(options.file), options.day or datetime.now(UTC), say)
     if sys.stderr.isatty():
         print("\r" + " " * 50 + "\r", end="", file=sys.stderr)
     if options.json:
@@ -187,7 +196,7 @@ def _prove(options: argparse.Namespace) -> int:
 
 
 def _print_proof(proof: Proof) -> None:
-    print(f"{len(proof.reached)} questions can be reached")
+    print(f"{len(proof.reached)} questions can be reached (on {proof.day} or within two years)")
     for told in proof.dead_ends:
         print(f"dead end: {told.variable}: {told.why}")
     for told in proof.unreachable:

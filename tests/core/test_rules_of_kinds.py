@@ -286,6 +286,14 @@ def test_the_code_of_a_row_is_checked_as_a_code() -> None:
     ]
 
 
+def test_a_quantity_of_the_earlier_round_has_the_size_its_unit_had_then() -> None:
+    sacks = {"scrap": {"amount": 3, "unit": "sack"}}
+    assert value("earlier.scrap", outside={"earlier": {**sacks, "ward": "l1"}}) == 150
+    assert value("earlier.scrap", outside={"earlier": sacks}) is None
+    assert value("earlier.scrap is answered", outside={"earlier": sacks}) is True
+    assert value("scrap - earlier.scrap > 0 kg", outside={"earlier": {"scrap": {"amount": 100, "unit": "kg"}}}) is True
+
+
 def test_a_carried_value_comes_from_the_earlier_round_and_is_read_back() -> None:
     sample = script(
         part(1, "whole number", "workers"),

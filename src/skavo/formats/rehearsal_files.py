@@ -39,6 +39,7 @@ def summary(rehearsal: Rehearsal) -> dict[str, Any]:
         "wanted": rehearsal.wanted,
         "made": rehearsal.made,
         "seed": rehearsal.seed,
+        "day": rehearsal.day,
         "minutes": None if minutes is None else {"median": minutes[0], "tenth": minutes[1], "ninetieth": minutes[2]},
         "assumption": rehearsal.assumption,
         "never_asked": rehearsal.never_asked,

@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 import zipfile
 from dataclasses import asdict
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime, time
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
@@ -25,9 +25,15 @@ from skavo.store.models import Questionnaire
 
 
 def rehearse_draft(store: Store, _data_sets: DataSets, order: dict[str, Any], progress: Progress) -> dict[str, Any]:
-    """`order` is {questionnaire_id, interviews, seed}; the result is the summary, and a zip with all files."""
+    """`order` is {questionnaire_id, interviews, seed, day}; the result is the summary, and a zip with all files.
+
+    `day` is written YYYY-MM-DD, None for today.
+    """
     name, release = _draft(store, order["questionnaire_id"])
-    made = rehearse(release, order["interviews"], order["seed"], progress=lambda f, words: progress.say(0.9 * f, words))
+    now = datetime.combine(date.fromisoformat(order["day"]), time(12), UTC) if order["day"] else None
+    made = rehearse(
+        release, order["interviews"], order["seed"], now=now, progress=lambda f, words: progress.say(0.9 * f, words)
+    )
     progress.say(0.9, "Writing the files")
     packed = io.BytesIO()
     with TemporaryDirectory() as folder, zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as out:

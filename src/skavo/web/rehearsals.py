@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 from pydantic import BaseModel, Field
 
 from skavo.core.interview.release import Release
@@ -22,6 +24,7 @@ MOST_INTERVIEWS = 5_000
 class RehearsalIn(Body):
     interviews: int = Field(default=200, ge=1, le=MOST_INTERVIEWS)
     seed: int = 1
+    day: date | None = Field(default=None, description="The day the interviews are made on; today if it is left out.")
 
 
 class TestsOut(BaseModel):
@@ -39,7 +42,7 @@ class TestsOut(BaseModel):
 )
 def rehearse(path: QuestionnairePath, body: RehearsalIn) -> JobOut:
     """Make interviews up with the draft as it is saved."""
-    order = {"interviews": body.interviews, "seed": body.seed}
+    order = body.model_dump(mode="json")
     return order_job(
         _study_of(path.questionnaire_id), "rehearsal", {"questionnaire_id": path.questionnaire_id, **order}
     )

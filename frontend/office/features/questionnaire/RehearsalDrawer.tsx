@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Alert, Button, Drawer, InputNumber, Progress, Table, Tabs } from 'antd';
+import { Alert, Button, Drawer, Input, InputNumber, Progress, Table, Tabs } from 'antd';
 import { useState } from 'react';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { ago } from '../../ui/moments';
@@ -74,9 +74,10 @@ function UnderWay({ job, refresh }: { job: Job; refresh: () => Promise<void> }) 
 function RehearsalTab({ questionnaireId, studyId, blocked, onGo }: TabProps) {
   const [interviews, setInterviews] = useState(200);
   const [seed, setSeed] = useState(1);
+  const [day, setDay] = useState('');
   const { job, refresh } = useNewestJob(studyId, questionnaireId, 'rehearsal');
   const order = useMutation({
-    mutationFn: () => ask(api.POST('/api/questionnaires/{questionnaire_id}/rehearsals', { params: { path: { questionnaire_id: questionnaireId } }, body: { interviews, seed } })),
+    mutationFn: () => ask(api.POST('/api/questionnaires/{questionnaire_id}/rehearsals', { params: { path: { questionnaire_id: questionnaireId } }, body: { interviews, seed, day: day === '' ? null : day } })),
     onSuccess: refresh,
   });
   const busy = order.isPending || (job !== undefined && isUnderWay(job));
@@ -87,6 +88,7 @@ function RehearsalTab({ questionnaireId, studyId, blocked, onGo }: TabProps) {
       <div className="row order-line">
         <label>Interviews <InputNumber min={1} max={5000} value={interviews} onChange={(n) => { setInterviews(n ?? 200); }} /></label>
         <label>Seed <InputNumber value={seed} onChange={(n) => { setSeed(n ?? 1); }} title="The same seed makes the same interviews up" /></label>
+        <label>As if on <Input type="date" value={day} onChange={(e) => { setDay(e.target.value); }} title="Today, if it is left empty" /></label>
         <Button type="primary" disabled={blocked || busy} onClick={() => { order.mutate(); }}>Rehearse</Button>
       </div>
       {order.error && <Alert type="error" showIcon title={messageOf(order.error)} />}
@@ -102,7 +104,7 @@ function RehearsalResult({ job, result, onGo }: { job: Job; result: Rehearsal; o
   return (
     <>
       <p>
-        <b>{result.made} of {result.wanted}</b> interviews, {ago(job.ended_at ?? job.created_at)}, seed {result.seed}.{' '}
+        <b>{result.made} of {result.wanted}</b> interviews, {ago(job.ended_at ?? job.created_at)}, seed {result.seed}{result.day !== undefined && `, as if on ${result.day}`}.{' '}
         {result.minutes && <>About <b>{result.minutes.median} minutes</b>, most between {result.minutes.tenth} and {result.minutes.ninetieth}.</>}
       </p>
       <Button size="small" href={`/api/jobs/${String(job.id)}/file`} download>Take out all files</Button>
@@ -111,7 +113,7 @@ function RehearsalResult({ job, result, onGo }: { job: Job; result: Rehearsal; o
         <Alert
           type="warning"
           title="Checks that could not be met"
-          description={<ul className="plain-list">{result.unmet.map((u) => <li key={u.variable + u.rule}><button type="button" className="plain-link" onClick={() => { onGo(u.variable); }}><code>{u.variable}</code></button>: <code>{u.rule}</code>: in {u.interviews} {u.interviews === 1 ? 'interview' : 'interviews'}, {u.tries} answers tried</li>)}</ul>}
+          description={<>{result.unmet.some((u) => /\b(today|now)\b/.test(u.rule)) && <p>Some speak of today: if the fieldwork begins later, rehearse as if on a day of it.</p>}<ul className="plain-list">{result.unmet.map((u) => <li key={u.variable + u.rule}><button type="button" className="plain-link" onClick={() => { onGo(u.variable); }}><code>{u.variable}</code></button>: <code>{u.rule}</code>: in {u.interviews} {u.interviews === 1 ? 'interview' : 'interviews'}, {u.tries} answers tried</li>)}</ul></>}
         />
       )}
       <Table
@@ -175,7 +177,7 @@ function ProofResult({ job, result, onGo }: { job: Job; result: Proof; onGo: (va
   return (
     <>
       <p>
-        <b>{summary(result, sound)}</b> {result.checks.length} hard checks, {result.tests.length} test interviews kept. Proved {ago(job.ended_at ?? job.created_at)}.
+        <b>{summary(result, sound)}</b> {result.checks.length} hard checks, {result.tests.length} test interviews kept. Proved {ago(job.ended_at ?? job.created_at)}{result.day !== undefined && `, for interviews on ${result.day} and up to two years later`}.
       </p>
       <Told title="Dead ends" tone="bad" lines={deadEnds.map((d) => ({ variable: d.variable, text: d.why }))} onGo={onGo} />
       <Told title="Never asked" tone="bad" lines={result.unreachable.map((u) => ({ variable: u.variable, text: u.why }))} onGo={onGo} />

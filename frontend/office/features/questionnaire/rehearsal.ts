@@ -4,6 +4,8 @@ export interface Rehearsal {
   wanted: number;
   made: number;
   seed: number;
+  /** Rehearsals kept from before there was a day have none. */
+  day?: string;
   minutes: { median: number; tenth: number; ninetieth: number } | null;
   assumption: string;
   never_asked: string[];
@@ -13,6 +15,7 @@ export interface Rehearsal {
 }
 
 export interface Proof {
+  day?: string;
   reached: { variable: string; answers: Record<string, unknown>; fewest: boolean }[];
   unreachable: { variable: string; why: string }[];
   undecided: { variable: string; why: string }[];
@@ -21,7 +24,7 @@ export interface Proof {
   checks: { variable: string; rule: string; verdict: string; why: string }[];
   contradictions: { first: string; first_rule: string; second: string; second_rule: string }[];
   tests: { name: string; answers: Record<string, unknown>; visits: string[] }[];
-  unvisited: string[];
+  unvisited: { branch: string; why: string }[];
 }
 
 type Result = Record<string, unknown> | null | undefined;

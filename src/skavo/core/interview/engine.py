@@ -15,7 +15,8 @@ from typing import Any
 from skavo.core.errors import InterviewError
 from skavo.core.interview.answers import SPECIAL_ANSWERS, WrongAnswer, in_list_order, write_answer
 from skavo.core.interview.broken import Broken, built_in
-from skavo.core.interview.effective import sized, value_of
+from skavo.core.interview.earlier import read_earlier
+from skavo.core.interview.effective import value_of
 from skavo.core.interview.order import shuffled
 from skavo.core.interview.paths import find_part, path_of
 from skavo.core.interview.release import PartSpec, Release
@@ -57,7 +58,7 @@ class Engine:
         self.broken: dict[Place, list[Broken]] = {}
         self.unknown: dict[str, Any] = {}
         self.answers: dict[str, Any] = {}
-        self.outside["earlier"] = self._read_earlier(self.outside.get("earlier", {}))
+        self.outside["earlier"] = read_earlier(self, self.outside.get("earlier", {}))
         for path, value in (answers or {}).items():
             self._take(path, value)
         self._load()
@@ -74,18 +75,6 @@ class Engine:
     def label(self, code_list: str, code: str) -> str:
         texts = self.release.labels.get(code_list, {}).get(code, {})
         return texts.get(self.language) or texts.get(self.release.languages[0]) or code
-
-    def _read_earlier(self, answers: dict[str, Any]) -> dict[Place, Any]:
-        found: dict[Place, Any] = {}
-        for path, raw in answers.items():
-            try:
-                part, row = find_part(self.release, path)
-                value = self._read(part, raw)
-            except (InterviewError, WrongAnswer):
-                continue
-            if not isinstance(value, dict):
-                found[part.index, row] = sized(self, part, row, value)
-        return found
 
     # answering
 
@@ -143,7 +132,7 @@ class Engine:
             return
         self.answers[path] = value
         try:
-            self.given[place] = self._read(part, value)
+            self.given[place] = self.read(part, value)
         except WrongAnswer as error:
             self.given.pop(place, None)
             self.wrong[place] = error.code
@@ -151,7 +140,8 @@ class Engine:
             if self.wrong:
                 self.wrong.pop(place, None)
 
-    def _read(self, part: PartSpec, value: Any) -> Any:
+    def read(self, part: PartSpec, value: Any) -> Any:
+        """An answer in JSON form as a value; raise WrongAnswer where the kind cannot hold it."""
         if isinstance(value, dict) and "special" in value:
             if value["special"] in SPECIAL_ANSWERS and part.kind.read is not None:
                 return {"special": value["special"]}

@@ -60,6 +60,11 @@ class PartSpec:
         return len(self.rosters)
 
     @property
+    def has_local_units(self) -> bool:
+        """Whether an answer may be in a unit whose factor follows from other answers, and so may not be known."""
+        return any(unit["factor"][0] != "literal" for unit in self.raw["units"])
+
+    @property
     def shuffles(self) -> bool:
         """Whether what it holds, or its codes, come in an order of the interview's own."""
         return bool(self.raw["order"] == "random")

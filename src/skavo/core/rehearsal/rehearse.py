@@ -64,12 +64,13 @@ class Unmet:
 
 @dataclass
 class Rehearsal:
-    """`made` counts the valid interviews, out of `wanted`. Minutes are those of duration.py: median, lower and upper
+    """`made` counts the valid interviews, out of `wanted`; `day` is the day they are made on. Minutes are those of duration.py: median, lower and upper
     decile. `data` is the data set that the interviews give, every one flagged as made up."""
 
     wanted: int
     made: int
     seed: int
+    day: str
     reach: list[Reach]
     firing: list[Firing]
     unmet: list[Unmet]
@@ -119,7 +120,7 @@ def rehearse(
             documents.append(_document(made.engine, len(documents) + 1, moment, taken))
     layouts = layout_of([release])
     return Rehearsal(
-        wanted, len(documents), seed, count.reach(), count.firing(), count.unmet(), _spread(seconds),
+        wanted, len(documents), seed, moment.date().isoformat(), count.reach(), count.firing(), count.unmet(), _spread(seconds),
         build_data_set(layouts, documents), answers=answers,
     )  # fmt: skip
 

@@ -173,6 +173,7 @@ class Translator:
         found = self.of(tree)
         if tree[0] == "earlier":
             sized = z3.Bool(f"earlier {tree[1]} {self._row[: tree[2]]} sized")
+            sized = sized if self.world.release.parts[tree[1]].has_local_units else TRUE
         else:
             sized = self.world.sized.get((tree[1], self._row[: tree[2]]), TRUE)
         return Value(both(found.there, sized), found.value)

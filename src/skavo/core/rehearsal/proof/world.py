@@ -201,7 +201,7 @@ class World:
         value = self.unknown(part, name, given)
         self.answers[place] = Answer(given, dont_know, refused, value)
         self.values[place] = value
-        if any(unit["factor"][0] != "literal" for unit in part.raw["units"]):
+        if part.has_local_units:
             self._add_unit(part, row, name)
         if part.default is not None:
             self.values[place] = self._with_default(part, row, value, either(dont_know, refused))

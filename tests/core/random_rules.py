@@ -36,7 +36,8 @@ FORMS: dict[str, list[str]] = {
         "first(staff.hours) > 3 and count(staff) is {number}",
     ],
     "row yes/no": [
-        "age >= {number}", "hours > age", "role is owner", "role is not mender", "name is answered", "row = 2",
+        "age >= {number}", "hours > age", "age is highest(staff.age)", "hours > mean(staff.hours where {row yes/no})",
+        "count(staff where age > 14) > row", "first(staff.name) is name", "any(staff where role is owner) and row > 1", "role is owner", "role is not mender", "name is answered", "row = 2",
         "hours is missing", "name is {text}", "({row yes/no}) and {yes/no}", "not ({row yes/no})",
         "({row yes/no}) or ({row yes/no})",
     ],
@@ -63,7 +64,7 @@ def random_rules(draw: st.DrawFn, kind: str, depth: int = 3, astray: bool = Fals
     """A rule of a type; `astray` now and then puts something of another type in."""
 
     def fill(kind: str, left: int) -> str:
-        if astray and draw(st.integers(0, 19)) == 0:
+        if astray and kind != "row number" and draw(st.integers(0, 19)) == 0:
             kind = draw(st.sampled_from(["number", "yes/no", "text", "date", "row yes/no"]))
         form = draw(st.sampled_from(FORMS[kind] if left > 0 else _LEAVES[kind]))
         return _HOLE.sub(lambda hole: _bracketed(fill(hole[1], left - 1)), form)

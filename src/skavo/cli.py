@@ -149,12 +149,13 @@ def _check(options: argparse.Namespace) -> int:
 def _sound_release(path: Path) -> Release:
     """The compiled questionnaire of a file; SkavoError where it has errors."""
     from skavo.core.interview.release import Release
+    from skavo.core.questionnaire.findings import counted
     from skavo.formats.check_file import check_file
 
     checked = check_file(path)
     errors = sum(1 for f in checked.faults if f.severity == "error")
     if checked.compiled.release is None or errors:
-        raise SkavoError("has_errors", f"{path.name} has {errors} errors. See them with: skavo check {path}")
+        raise SkavoError("has_errors", f"{path.name} has {counted(errors, 'error')}. See them with: skavo check {path}")
     return Release(checked.compiled.release)
 
 

@@ -149,3 +149,17 @@ def test_a_file_of_an_interview_is_kept_by_its_hash(app: Any, desk: Callable[[st
 def test_tests_of_an_older_database_are_none(app: Any) -> None:
     with app.extensions["skavo_store"].reading() as session:
         assert session.get_one(Questionnaire, 1).tests == []
+
+
+def test_a_rehearsal_is_made_as_if_on_a_day(app: Any, desk: Callable[[str], Desk]) -> None:
+    person = desk("data_manager")
+    saved(person, lambda s: setattr(line(s, "remarks"), "asked_when", "today >= 2027-05-10"))
+    asked = {}
+    for day in ("2027-05-09", "2027-05-10"):
+        job = person.answer("POST", "/api/questionnaires/1/rehearsals", {"interviews": 3, "day": day})
+        app.extensions["skavo_jobs"].run(job["id"])
+        result = person.answer("GET", f"/api/jobs/{job['id']}")["result"]
+        asked[result["day"]] = next(r["asked"] for r in result["reach"] if r["variable"] == "remarks")
+    assert asked["2027-05-09"] == 0 < asked["2027-05-10"]
+    wrong = {"interviews": 3, "day": "2027-02-30"}
+    assert person.problem("POST", "/api/questionnaires/1/rehearsals", wrong)[0] == 422

@@ -13,6 +13,7 @@ from typing import Any
 from skavo.core.errors import SkavoError
 from skavo.core.interview.release import Release
 from skavo.core.questionnaire.compile import compile_script
+from skavo.core.questionnaire.findings import counted
 from skavo.core.questionnaire.script import Script
 from skavo.core.rehearsal.proof.prove import prove
 from skavo.core.rehearsal.rehearse import rehearse
@@ -57,5 +58,8 @@ def _draft(store: Store, questionnaire_id: int) -> tuple[str, Release]:
         script = Script.model_validate(session.get_one(Questionnaire, questionnaire_id).script)
     compiled = compile_script(script)
     if compiled.release is None:
-        raise SkavoError("has_errors", f"The script has {len(compiled.errors)} errors. Mend them first.")
+        raise SkavoError(
+            "has_errors",
+            f"The script has {counted(len(compiled.errors), 'error')}. Mend what is listed under Findings first.",
+        )
     return script.name, Release(compiled.release)

@@ -17,7 +17,7 @@ from skavo.core.interview.kinds import KINDS, UNNUMBERED
 from skavo.core.interview.release import Release as CompiledRelease
 from skavo.core.questionnaire.compare import Comparison, compare_scripts, keep_identities
 from skavo.core.questionnaire.compile import compile_script, content_hash
-from skavo.core.questionnaire.findings import Finding
+from skavo.core.questionnaire.findings import Finding, counted
 from skavo.core.questionnaire.script import Script
 from skavo.core.rehearsal.proof.changed import judge_change
 from skavo.core.rehearsal.replay import replay
@@ -293,9 +293,8 @@ def make_release(path: QuestionnairePath, body: ReleaseIn) -> ReleaseOut:
         _same_version(questionnaire, body.version)
         compiled = compile_script(Script.model_validate(questionnaire.script))
         if compiled.release is None:
-            count = len(compiled.errors)
             message = (
-                f"The script has {count} error{'s' if count > 1 else ''}. Mend {'them' if count > 1 else 'it'} first."
+                f"The script has {counted(len(compiled.errors), 'error')}. Mend what is listed under Findings first."
             )
             raise Problem("has_errors", message, {"findings": [asdict(f) for f in compiled.errors]})
         digest, newest = content_hash(compiled.release), _newest(session, questionnaire.id)

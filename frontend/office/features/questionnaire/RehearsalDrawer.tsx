@@ -100,22 +100,32 @@ function RehearsalTab({ questionnaireId, studyId, blocked, onGo }: TabProps) {
 }
 
 function RehearsalResult({ job, result, onGo }: { job: Job; result: Rehearsal; onGo: (variable: string) => void }) {
-  const share = (n: number) => (result.made === 0 ? '' : `${String(Math.round((100 * n) / result.made))} %`);
   return (
     <>
       <p>
         <b>{result.made} of {result.wanted}</b> interviews, {ago(job.ended_at ?? job.created_at)}, seed {result.seed}{result.day !== undefined && `, as if on ${result.day}`}.{' '}
         {result.minutes && <>About <b>{result.minutes.median} minutes</b>, most between {result.minutes.tenth} and {result.minutes.ninetieth}.</>}
       </p>
-      <Button size="small" href={`/api/jobs/${String(job.id)}/file`} download>Take out all files</Button>
-      <p className="muted small">{result.assumption}</p>
       {result.unmet.length > 0 && (
         <Alert
           type="warning"
           title="Checks that could not be met"
-          description={<>{result.unmet.some((u) => /\b(today|now)\b/.test(u.rule)) && <p>Some speak of today: if the fieldwork begins later, rehearse as if on a day of it.</p>}<ul className="plain-list">{result.unmet.map((u) => <li key={u.variable + u.rule}><button type="button" className="plain-link" onClick={() => { onGo(u.variable); }}><code>{u.variable}</code></button>: <code>{u.rule}</code>: in {u.interviews} {u.interviews === 1 ? 'interview' : 'interviews'}, {u.tries} answers tried</li>)}</ul></>}
+          description={<>{result.unmet.some((u) => /\b(today|now)\b/.test(u.rule)) && <p>Some speak of today: if the fieldwork begins later, rehearse as if on a day of it.</p>}<ul className="plain-list">{result.unmet.map((u) => <li key={u.variable + u.rule}><button type="button" className="plain-link" onClick={() => { onGo(u.variable); }}><code>{u.variable}</code></button>: <code>{u.rule}</code>: in {u.interviews} {u.interviews === 1 ? 'interview' : 'interviews'}, {u.tries.toLocaleString('en')} answers tried</li>)}</ul></>}
         />
       )}
+      {result.made === 0
+        ? <Empty title="No interview could be made up.">What each question and rule comes to is known only where there are interviews. The proof says what is in the way.</Empty>
+        : <RehearsalTables job={job} result={result} onGo={onGo} />}
+    </>
+  );
+}
+
+function RehearsalTables({ job, result, onGo }: { job: Job; result: Rehearsal; onGo: (variable: string) => void }) {
+  const share = (n: number) => `${String(Math.round((100 * n) / result.made))} %`;
+  return (
+    <>
+      <Button size="small" href={`/api/jobs/${String(job.id)}/file`} download>Take out all files</Button>
+      <p className="muted small">{result.assumption}</p>
       <Table
         size="small"
         rowKey="variable"
@@ -179,6 +189,7 @@ function ProofResult({ job, result, onGo }: { job: Job; result: Proof; onGo: (va
       <p>
         <b>{summary(result, sound)}</b> {result.checks.length} hard checks, {result.tests.length} test interviews kept. Proved {ago(job.ended_at ?? job.created_at)}{result.day !== undefined && `, for interviews on ${result.day} and up to two years later`}.
       </p>
+      {result.day !== undefined && result.day > (job.ended_at ?? job.created_at).slice(0, 10) && <p className="muted">Before that day no interview keeps all hard checks.</p>}
       <Told title="Dead ends" tone="bad" lines={deadEnds.map((d) => ({ variable: d.variable, text: d.why }))} onGo={onGo} />
       <Told title="Never asked" tone="bad" lines={result.unreachable.map((u) => ({ variable: u.variable, text: u.why }))} onGo={onGo} />
       <Told title="Checks that can never be met" tone="bad" lines={faulty.map((c) => ({ variable: c.variable, text: `${c.rule}: ${c.why}` }))} onGo={onGo} />

@@ -33,3 +33,8 @@ def from_fault(fault: Fault, line: int, part_id: str, field: str, offset: int = 
     return Finding(
         fault.severity, fault.code, fault.message, fault.mend, line, part_id, field, offset + fault.span.start, length
     )
+
+
+def counted(number: int, word: str) -> str:
+    """`1 error`, `2 errors`."""
+    return f"{number} {word}{'' if number == 1 else 's'}"

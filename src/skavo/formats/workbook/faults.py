@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from itertools import groupby
 
+from skavo.core.questionnaire.findings import counted
 from skavo.formats.workbook.sheets import CellFault
 
 MOST_CELLS, MOST_FOUND = 12, 70
@@ -16,7 +17,7 @@ def told_faults(faults: Iterable[CellFault]) -> str:
     errors = [f for f in told if f.severity == "error"]
     doubts = [f for f in told if f.severity != "error"]
     lines = [line for group in (errors, doubts) for line in _lines(group)]
-    return "\n".join([*lines, f"{_counted(len(errors), 'error')}, {_counted(len(doubts), 'doubt')}"])
+    return "\n".join([*lines, f"{counted(len(errors), 'error')}, {counted(len(doubts), 'doubt')}"])
 
 
 def _lines(faults: list[CellFault]) -> list[str]:
@@ -36,7 +37,3 @@ def _cells(faults: list[CellFault]) -> str:
     cells = [cell for cell, _ in groupby(f.cell for f in faults)]
     more = len(cells) - MOST_CELLS
     return ", ".join(cells[:MOST_CELLS]) + (f" and {more} more" if more > 0 else "")
-
-
-def _counted(number: int, word: str) -> str:
-    return f"{number} {word}{'' if number == 1 else 's'}"

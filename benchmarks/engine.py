@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import timeit
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Any
 
 from benchmarks.result import Result
@@ -13,7 +13,7 @@ from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.script import Check, Part, Script
 
 DEPENDENTS = 5
-ROUNDS = 7
+ROUNDS = 25
 
 
 def questionnaire(questions: int) -> Release:
@@ -33,20 +33,25 @@ def questionnaire(questions: int) -> Release:
     return Release(compiled)
 
 
-def _best(action: Any, number: int) -> float:
-    """Seconds of one call, the quickest of several rounds."""
-    return min(timeit.repeat(action, number=number, repeat=ROUNDS)) / number
+def _best(*actions: tuple[Callable[[], Any], int]) -> list[float]:
+    """Seconds of one call of each action, the quickest of several rounds.
+
+    The actions, each so many times a round, take turns: a machine that slows down for a while slows all of them.
+    """
+    timers = [(timeit.Timer(action), number) for action, number in actions]
+    rounds = [[timer.timeit(number) / number for timer, number in timers] for _ in range(ROUNDS)]
+    return [min(times) for times in zip(*rounds, strict=True)]
 
 
-def _one_answer(release: Release) -> float:
+def _one_answer(release: Release) -> Callable[[], Any]:
     engine = Engine(release, answers={f"q{i}": 5 for i in range(len(release.parts))})
     values = iter([2, 3] * 1_000_000)
-    return _best(lambda: engine.answer("q0", next(values)), 300)
+    return lambda: engine.answer("q0", next(values))
 
 
 def run() -> Iterator[Result]:
     small, large = questionnaire(50), questionnaire(1000)
-    in_small, in_large = _one_answer(small), _one_answer(large)
+    in_small, in_large = _best((_one_answer(small), 300), (_one_answer(large), 300))
     detail = f"{in_large * 1e6:.0f} µs against {in_small * 1e6:.0f} µs"
     yield Result("one answer among 1,000 questions / among 50", in_large / in_small, 1.5, detail)
 
@@ -56,6 +61,6 @@ def run() -> Iterator[Result]:
     def compare() -> int:
         return sum(1 for name, value in answers.items() if value <= limits[name])
 
-    loading, comparing = _best(lambda: Engine(large, answers=answers), 5), _best(compare, 200)
+    loading, comparing = _best((lambda: Engine(large, answers=answers), 5), (compare, 200))
     detail = f"{loading * 1e3:.2f} ms against {comparing * 1e6:.0f} µs"
     yield Result("1,000 questions evaluated at loading / 1,000 comparisons", loading / comparing, 40, detail)

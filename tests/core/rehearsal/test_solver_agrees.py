@@ -102,7 +102,7 @@ def _number(world: World, value: Any) -> int:
         return value.hour * 60 + value.minute
     if isinstance(value, Duration):
         return value.seconds
-    return world.translator.text_id(str(value))
+    return world.translator.texts.number(str(value))
 
 
 @pytest.fixture(scope="module", params=range(len(ANSWER_SETS)), ids=["everything", "little", "nothing"])

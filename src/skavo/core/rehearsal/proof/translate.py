@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable
 from datetime import date, time, timedelta
 from decimal import Decimal
@@ -31,7 +30,7 @@ from skavo.core.rehearsal.proof.symbols import (
     truth_not,
     truth_or,
 )
-from skavo.core.rules.functions import mask_pattern
+from skavo.core.rehearsal.proof.texts import Texts
 from skavo.core.rules.state import Row, read_literal
 from skavo.core.rules.values import Duration
 
@@ -54,8 +53,7 @@ class Translator:
     def __init__(self, world: World) -> None:
         self.world = world
         self.facts: list[Expr] = []
-        self._texts: dict[str, int] = {}
-        self._patterns: dict[tuple[str, str], Any] = {}
+        self.texts = Texts(self.facts)
         # What the earlier round may have held, by part.
         self.earlier: dict[int, Any] = {}
         self._fresh = 0
@@ -113,30 +111,6 @@ class Translator:
             self._shared[key] = self.fresh(z3.IntSort()), values
         return self._shared[key][0]
 
-    def text_id(self, text: str) -> int:
-        """The number that stands for a text or a code."""
-        if text not in self._texts:
-            self._texts[text] = len(self._texts)
-            for (form, pattern), known in self._patterns.items():
-                self.facts.append(known(self._texts[text]) == text_fits(form, pattern, text))
-        return self._texts[text]
-
-    def text_of(self, number: int) -> str | None:
-        return next((text for text, n in self._texts.items() if n == number), None)
-
-    def matching(self, form: str, pattern: str, text: Expr) -> Expr:
-        """Whether a text fits a mask or a pattern: left open, but alike for equal texts and right for known ones."""
-        key = (form, pattern)
-        if key not in self._patterns:
-            self._patterns[key] = z3.Function(f"{form} {pattern}", z3.IntSort(), z3.BoolSort())
-            for known, number in self._texts.items():
-                self.facts.append(self._patterns[key](number) == text_fits(form, pattern, known))
-        return self._patterns[key](text)
-
-    @property
-    def patterns(self) -> dict[tuple[str, str], Any]:
-        return self._patterns
-
     # one method for each op
 
     def of(self, tree: Any) -> Any:
@@ -164,7 +138,7 @@ class Translator:
             return Value(TRUE, z3.IntVal(value.seconds))
         if isinstance(value, list):
             return Chosen(TRUE, dict.fromkeys(value, TRUE))
-        return Value(TRUE, z3.IntVal(self.text_id(value))) if value is not None else NOTHING
+        return Value(TRUE, self.texts.value(value)) if value is not None else NOTHING
 
     def _op_variable(self, index: int, depth: int) -> Any:
         return self.world.values.get((index, self._row[:depth]), NOTHING)
@@ -186,7 +160,7 @@ class Translator:
         return Value(TRUE, z3.IntVal(names.index(name) + 1)) if name in names else NOTHING
 
     def _op_row_name(self, depth: int) -> Value:
-        return Value(TRUE, z3.IntVal(self.text_id(str(self._row[depth - 1]))))
+        return Value(TRUE, self.texts.value(str(self._row[depth - 1])))
 
     def _op_outside(self, name: str) -> Any:
         if name == "today":
@@ -195,7 +169,7 @@ class Translator:
             return Value(TRUE, self.world.moment if name == "now" else self.world.started)
         if name == "interview.language":
             language = z3.Int("interview.language")
-            known = [language == self.text_id(lang) for lang in self.world.release.languages]
+            known = [language == self.texts.number(lang) for lang in self.world.release.languages]
             self.facts.append(z3.Or(*known))
             return Value(TRUE, language)
         self.doubt(f"{name} is known only in the field")
@@ -226,7 +200,7 @@ class Translator:
 
     def _op_attribute(self, name: str) -> Value:
         found = self._code.get(name)
-        return Value(TRUE, z3.IntVal(self.text_id(found))) if found is not None else NOTHING
+        return Value(TRUE, self.texts.value(found)) if found is not None else NOTHING
 
     def _op_known(self, tree: Any, wanted: bool) -> Truth:
         found = self.of(tree)
@@ -293,7 +267,7 @@ class Translator:
         if isinstance(code, str):
             return definite(chosen.codes.get(code, FALSE))
         wanted = self.number(code)
-        hits = [both(on, wanted.value == self.text_id(name)) for name, on in chosen.codes.items()]
+        hits = [both(on, wanted.value == self.texts.number(name)) for name, on in chosen.codes.items()]
         return definite(either(*hits), wanted.there)
 
     def _op_count_codes(self, value: Any) -> Value:
@@ -318,7 +292,7 @@ class Translator:
     def _op_matches(self, value: Any, form: str, pattern: str) -> Truth:
         text = self.number(value)
         self.doubt(f"whether a text fits the {form} “{pattern}”")
-        return definite(self.matching(form, pattern, text.value), text.there)
+        return definite(self.texts.matching(form, pattern, text.value), text.there)
 
     # numbers and dates
 
@@ -386,12 +360,6 @@ class Translator:
         a = self.number(value)
         self.doubt("a label is compared")
         return Value(a.there, self.fresh(z3.IntSort()))
-
-
-def text_fits(form: str, pattern: str, text: str) -> bool:
-    """Whether a text fits a mask or a pattern as a whole."""
-    compiled = mask_pattern(pattern) if form == "mask" else re.compile(pattern)
-    return compiled.fullmatch(text) is not None
 
 
 def _is_duration(tree: Any) -> bool:

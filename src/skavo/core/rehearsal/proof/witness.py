@@ -19,7 +19,8 @@ from skavo.core.rehearsal.patterns import text_of_pattern
 from skavo.core.rehearsal.proof.calls import DAY
 from skavo.core.rehearsal.proof.results import Answers
 from skavo.core.rehearsal.proof.symbols import BEYOND, Chosen, Truth
-from skavo.core.rehearsal.proof.translate import as_date, text_fits
+from skavo.core.rehearsal.proof.texts import text_fits
+from skavo.core.rehearsal.proof.translate import as_date
 from skavo.core.rehearsal.proof.world import Answer, Place, World
 from skavo.core.rehearsal.reading import ReleaseReading
 from skavo.core.rehearsal.texts import matching_text, plain_text, text_of_mask
@@ -82,7 +83,7 @@ class WitnessMaker:
 
     def language(self, model: Any) -> str | None:
         chosen = model.eval(z3.Int("interview.language"))
-        found = self.world.translator.text_of(chosen.as_long()) if z3.is_int_value(chosen) else None
+        found = self.world.translator.texts.known(chosen.as_long()) if z3.is_int_value(chosen) else None
         return found if found in self.release.languages else None
 
     def _answer(self, engine: Engine, model: Any, place: Place) -> None:
@@ -137,12 +138,12 @@ class WitnessMaker:
             return None
 
     def _text(self, part: PartSpec, model: Any, number: int) -> str:
-        known = self.world.translator.text_of(number)
+        known = self.world.translator.texts.known(number)
         if known is not None:
             return known
         wanted = {
             key: z3.is_true(model.eval(matches(number), True))
-            for key, matches in self.world.translator.patterns.items()
+            for key, matches in self.world.translator.texts.fits.items()
         }
         return self._text_that_fits(part, wanted) or f"{part.variable} {number}"
 

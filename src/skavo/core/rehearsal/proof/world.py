@@ -245,14 +245,14 @@ class World:
             return Value(given, value)
         value = z3.Int(name)
         if kind == "code":
-            ids = [self.translator.text_id(c["code"]) for c in self.release.lists[part.raw["code_list"]]]
+            ids = [self.translator.texts.number(c["code"]) for c in self.release.lists[part.raw["code_list"]]]
             self.base.append(z3.Or(*[value == i for i in ids]))
         elif kind == "date":
             self.base.append(z3.And(value >= 1, value <= LAST_DAY))
         elif kind == "time":
             self.base.append(z3.And(value >= 0, value < 24 * 60))
         elif kind == "text" and part.raw["mask"]:
-            self.base.append(z3.Implies(given, self.translator.matching("mask", part.raw["mask"], value)))
+            self.base.append(z3.Implies(given, self.translator.texts.matching("mask", part.raw["mask"], value)))
         return Value(given, value)
 
     def _limit(self, part: PartSpec, given: Expr, value: Expr) -> None:
@@ -308,7 +308,7 @@ class World:
             if isinstance(value, Chosen):
                 self.base.append(z3.Implies(value.codes[code["code"]], offered.yes))
             else:
-                chosen = both(value.there, value.value == self.translator.text_id(code["code"]))
+                chosen = both(value.there, value.value == self.translator.texts.number(code["code"]))
                 self.base.append(z3.Implies(chosen, offered.yes))
 
     def there(self, place: Place) -> Expr:

@@ -6,10 +6,16 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 from skavo.demo.build import build_study
 from skavo.server import Server
 from skavo.store.database import Store, open_store
+
+# The same examples every time, so that a red run is the change's own; --hypothesis-profile=fresh looks further.
+settings.register_profile("same", derandomize=True)
+settings.register_profile("fresh", derandomize=False)
+settings.load_profile("same")
 
 
 @pytest.fixture

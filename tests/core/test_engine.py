@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from datetime import UTC, datetime
 from typing import Any
 
 import pytest
@@ -15,6 +16,7 @@ from skavo.core.interview.paths import path_of
 from skavo.core.interview.view import all_findings, overview, progress, render, show_step, steps
 from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.script import Script
+from skavo.core.rehearsal.proof.prove import prove
 from tests.samples import code_list, part, release_of, script, staff_engine, staff_script
 
 STAFF = release_of(staff_script())
@@ -188,6 +190,40 @@ def test_a_roster_for_each_code_keeps_its_rows_by_code() -> None:
     engine.answer("tools", ["vice", "file"])
     assert way(engine) == ["tools", "each_tool/vice/price", "each_tool/file/price"]
     assert engine.packed_answers()["each_tool/file/price"] == 9
+
+
+def test_an_exclusive_code_has_no_row() -> None:
+    sample = script(
+        part(1, "multiple answer", "tools", code_list="tool"),
+        part(1, "roster", "each_tool", repeated="for each code in tools"),
+        part(2, "whole number", "price"),
+        part(1, "text", "t", asked_when="count(each_tool) = 0 and tools is answered"),
+        lists=(code_list("tool", "saw", "vice", "none", exclusive="none"),),
+    )
+    engine = Engine(release_of(sample), answers={"tools": ["none"]})
+    assert way(engine) == ["tools", "t"]
+    engine.answer("tools", ["saw"])
+    assert way(engine) == ["tools", "each_tool/saw/price"]
+    assert {r.variable for r in prove(engine.release, datetime(2027, 3, 14, tzinfo=UTC)).reached} == {
+        "tools",
+        "price",
+        "t",
+    }
+
+
+def test_a_code_filter_offers_only_what_was_chosen_before() -> None:
+    sample = script(
+        part(1, "multiple answer", "tools", code_list="tool"),
+        part(1, "single answer", "best", code_list="tool", code_filter="tools includes tool.code"),
+        part(1, "text", "t", asked_when="best is saw and not (tools includes saw)"),
+        lists=(code_list("tool", "saw", "vice", "file"),),
+    )
+    engine = Engine(release_of(sample), answers={"tools": ["saw", "file"]})
+    best = engine.release.parts[1]
+    assert [code["code"] for code in engine.offered_codes(best, ())] == ["saw", "file"]
+    engine.answer("best", "vice")
+    assert [b.code for b in engine.broken[1, ()]] == ["code_not_offered"]
+    assert [told.variable for told in prove(engine.release, datetime(2027, 3, 14, tzinfo=UTC)).unreachable] == ["t"]
 
 
 def test_nested_rosters_see_the_rows_around_them() -> None:

@@ -128,7 +128,11 @@ KILO = ("kg", "mass", "1")
         (with_lists(part(1, "text", "a"), unit_lists=(units(KILO, ("m", "length", "1")),)), "mixed_dimensions", "The unit list u mixes mass and length.", "One list measures one dimension."),
         (with_lists(part(1, "text", "a"), unit_lists=(units(KILO, ("day", "mass", "3")),)), "wrong_unit", "“day” is no name for a unit.", "Letters, digits and _, and no unit of time."),
         (with_lists(part(1, "text", "a"), unit_lists=(units(KILO, ("sack", "mass", "0")),)), "wrong_factor", "The factor of sack has to be a number above 0, or a rule.", "Say how many base units it is."),
-        (with_lists(part(1, "quantity", "a", unit="u"), unit_lists=(units(KILO, ("sack", "mass", "40 +")),)), "wrong_factor", "The factor of sack cannot be read: The rule stops too early: a value is missing.", ""),
+        (with_lists(part(1, "quantity", "a", unit="u"), unit_lists=(units(KILO, ("sack", "mass", "40 +")),)), "unfinished", "How much a sack is: The rule stops too early: a value is missing.", "Finish the sentence."),
+        (with_lists(part(1, "quantity", "a", unit="u"), unit_lists=(units(KILO, ("sack", "mass", "bag * 2"), ("bag", "mass", "10")),)), "unknown_name", "How much a sack is: There is no variable “bag”.", "bag is a unit: write a number before it, as in 1 bag."),
+        (with_lists(part(1, "quantity", "a", unit="u"), unit_lists=(units(KILO, ("sack", "mass", "2 bags"), ("bag", "mass", "0.1 sacks")),)), "unit_ring", "How much a sack is: Nothing says it: a sack is told in bag, a bag is told in sack.", "Tell one of them in base units."),
+        (with_lists(part(1, "quantity", "a", unit="u"), unit_lists=(units(KILO, ("sack", "mass", "2 m")),)), "dimension_clash", "How much a sack is: This is a quantity (length); a sack measures mass.", ""),
+        (with_lists(part(1, "quantity", "a", unit="u"), unit_lists=(units(KILO, ("sack", "mass", '"two"')),)), "wrong_type", "How much a sack is: This is a text; a number is needed here.", ""),
         (with_lists(part(1, "instrument", "a", unit="u"), unit_lists=(units(KILO, ("g", "mass", "0.001")),)), "many_units", "An instrument shows one unit; u has 2.", "Name one of them: kg."),
         (with_lists(part(1, "whole number", "a", least=5, most=3)), "least_above_most", "The least number is above the most.", "Swap them."),
         (with_lists(part(1, "read-back", "a")), "no_reads_back", "It does not say what is read back.", "Name an earlier question."),
@@ -164,3 +168,23 @@ def test_a_section_that_waits_for_what_stands_in_it_is_a_cycle() -> None:
     assert [f.message for f in compile_script(sample).errors] == [
         "This goes round in a circle: s needs a, a stands in s."
     ]
+
+
+def test_what_is_wrong_with_a_unit_is_told_once_and_not_where_it_is_used() -> None:
+    uses = [part(1, "quantity", f"q{n}", unit="u", must=[f"q{n} <= 3 sacks"]) for n in range(3)]
+    found = compile_script(with_lists(*uses, unit_lists=(units(KILO, ("sack", "mass", "bagg * 2")),))).errors
+    assert [(f.code, f.unit_list, f.item, f.field, f.start, f.length) for f in found] == [
+        ("unknown_name", "u", "sack", "factor", 0, 4)
+    ]
+
+
+def test_a_unit_whose_factor_is_not_known_yet_is_told_where_it_is_used() -> None:
+    sample = with_lists(
+        part(1, "quantity", "a", unit="u"),
+        part(1, "whole number", "ward"),
+        part(1, "quantity", "b", unit="u", must=["b <= 3 sacks"]),
+        unit_lists=(units(KILO, ("sack", "mass", "if ward is 1 then 40 else 50")),),
+    )
+    found = [(f.line, f.field, f.code, f.message) for f in compile_script(sample).errors]
+    later = "How much a sack is: “ward” is asked later, so there is no answer to it here."
+    assert found == [(0, "unit", "wrong_factor", later)]

@@ -37,7 +37,7 @@ NOW = datetime(2027, 3, 14, 10, tzinfo=UTC)
 
 
 TERMINALS = {
-    "NAME": [*NAMES, *FUNCTION_NAMES],
+    "NAME": [*NAMES, *(name for name in FUNCTION_NAMES if name != "any")],
     "NUMBER": ["0", "3", "7.5", "1000000000000"],
     "STRING": ['""', '"U-12_*9?"', '"[a-z]+[0-9]{2}"', '"(("'],
     "DATE": ["2026-02-28", "2024-02-29"],

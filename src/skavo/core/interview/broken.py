@@ -46,7 +46,7 @@ def _codes(engine: Engine, part: PartSpec, row: Row, value: Any) -> Iterator[Bro
             yield Broken("code_not_offered", "must")
     if isinstance(value, str):
         return
-    exclusive = {c["code"] for c in engine.release.lists[part.raw["code_list"]] if c["exclusive"]}
+    exclusive = engine.release.exclusive[part.raw["code_list"]]
     if len(codes) > 1 and exclusive.intersection(codes):
         yield Broken("exclusive", "must")
     if part.least is not None and len(codes) < part.least and not exclusive.intersection(codes):

@@ -271,7 +271,10 @@ class Engine:
         value = rule(self, row)
         if value is None:
             return []
-        return units_under(self.outside.get("units", {}), value) if form == "units" else list(value)
+        if form == "units":
+            return units_under(self.outside.get("units", {}), value)
+        # “None of these” is an answer, and nothing to have a row of its own.
+        return [code for code in value if code not in self.release.exclusive[part.raw["repeat"][2]]]
 
     # findings
 

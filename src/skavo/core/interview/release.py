@@ -83,6 +83,7 @@ class Release:
         self.languages: list[str] = raw["languages"]
         self.lists: dict[str, list[dict[str, Any]]] = raw["code_lists"]
         self.orders = {name: [code["code"] for code in codes] for name, codes in self.lists.items()}
+        self.exclusive = {name: {c["code"] for c in codes if c["exclusive"]} for name, codes in self.lists.items()}
         self.labels = {name: {code["code"]: code["label"] for code in codes} for name, codes in self.lists.items()}
         self.parts = [_part(index, part) for index, part in enumerate(raw["parts"])]
         self.by_name = {part.variable: part.index for part in self.parts if part.variable}

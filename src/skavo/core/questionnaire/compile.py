@@ -42,7 +42,8 @@ def compile_script(script: Script, known: Known = NOTHING_KNOWN) -> Compiled:
     compiler = PartCompiler(script, entries, known)
     parts = [compiler.compile_entry(entry) for entry in entries]
     rules = name_cycles(compiler.findings, entries, compiler.symbols)
-    findings = sorted([*check_structure(script, entries), *rules], key=lambda f: (f.line is None, f.line or 0))
+    found = [*check_structure(script, entries), *rules, *compiler.check_units()]
+    findings = sorted(found, key=lambda f: (f.line is None, f.line or 0))
     if any(f.severity == "error" for f in findings):
         return Compiled(findings, None)
     lists = {

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from dataclasses import replace
 from typing import Any
 
@@ -13,7 +14,7 @@ from skavo.core.questionnaire.memory import MEMORY, KeptLine, line_key, script_k
 from skavo.core.questionnaire.outline import REPEATS, Entry, base_scope, symbols_of, units_of
 from skavo.core.questionnaire.script import Check, Script, Texts, UnitOfMeasure
 from skavo.core.rules.check import Checker, check_typed
-from skavo.core.rules.check_values import factor_tree
+from skavo.core.rules.check_factors import factor_faults, factor_tree
 from skavo.core.rules.faults import Span
 from skavo.core.rules.types import NUMBER, ROWS, UNIT, UNKNOWN, YES_NO, Scope, Type
 from skavo.core.rules.units import Unit, base_unit
@@ -212,11 +213,24 @@ class PartCompiler:
         compiled = []
         for unit in units_of(self.script, entry.part):
             checker = Checker(before)
-            tree = factor_tree(checker, _unit(unit), Span(0, len(entry.part.unit)))
+            tree = factor_tree(checker, self._unit(unit), Span(0, len(entry.part.unit)))
             self.findings += [from_fault(f, entry.source, entry.part.id, "unit") for f in checker.faults]
             if tree is not None:
                 compiled.append({"unit": unit.unit, "label": unit.label, "factor": tree})
         return compiled
+
+    def check_units(self) -> Iterator[Finding]:
+        """What is wrong with the factors of units themselves; asked when all lines are compiled and their types known."""
+        for entry in self.script.unit_lists:
+            for unit in entry.units:
+                for fault in factor_faults(Checker(self.scope), self._unit(unit)) if unit.factor.strip() else ():
+                    found = from_fault(fault, 0, "", "factor")
+                    message = f"How much a {unit.unit} is: {fault.message}"
+                    yield replace(found, message=message, line=None, unit_list=entry.name, item=unit.unit)
+
+    def _unit(self, unit: UnitOfMeasure) -> Unit:
+        lists = (entry.name for entry in self.script.unit_lists if any(u is unit for u in entry.units))
+        return Unit(unit.unit, unit.dimension, unit.factor, next(lists, ""))
 
     def _reads_back(self, entry: Entry, before: Scope) -> int | None:
         name = entry.part.reads_back
@@ -257,10 +271,6 @@ class PartCompiler:
         if kind.name == "quantity" and kind.dimension:
             piece["base_unit"] = base_unit(self.scope.units, kind.dimension)
         return piece
-
-
-def _unit(unit: UnitOfMeasure) -> Unit:
-    return Unit(unit.unit, unit.dimension, unit.factor)
 
 
 def _form(form: str, tree: Any | None) -> Any | None:

@@ -82,6 +82,7 @@ def example_script() -> Script:
     ]
     units = [
         UnitOfMeasure(unit="kg", dimension="mass", factor="1", label={"en": "kilograms"}),
+        UnitOfMeasure(unit="basket", dimension="mass", factor="1 sack / 4", label={"en": "baskets"}),
         UnitOfMeasure(unit="sack", dimension="mass", factor="if ward is k1 then 40 else 50", label={"en": "sacks"}),
     ]
     return Script(
@@ -181,10 +182,12 @@ HELP: list[Topic] = [
     _topic(
         "Quantities",
         "A number with a unit. The units of a question are those of its unit list, or one of kg, g, t, l, ml, m3, m, "
-        "mm, cm, km, m2, ha, km2. How much a local unit is may be a rule: here a sack is 40 kg in Harbour, else 50. "
+        "mm, cm, km, m2, ha, km2. How much a local unit is may be a rule, or be told in another unit: here a sack is 40 kg "
+        "in Harbour, else 50, and a basket is 1 sack / 4. "
         "Two quantities are compared in their base unit, and only if they measure the same.",
         ("scrap <= 400 kg", "yes", "3 sacks of 40 kg are 120 kg"),
         ("scrap = 3 sacks", "yes", "a unit of the questionnaire’s own"),
+        ("scrap = 12 baskets", "yes", "4 baskets are a sack"),
         ("scrap + 0.5 t", "620", "added in kilograms"),
         ("scrap / 2", "60", "half of it"),
         ("scrap / 1 kg", "120", "a plain number: how many kilograms"),
@@ -275,10 +278,19 @@ PLACES: list[tuple[str, str, str]] = [
     ("must hold", "paid <= workers", "broken only on a definite no; the interview cannot go on"),
     ("should hold", "hours <= 84", "may be kept with a reason"),
     ("repeated", "workers times", "a roster with as many rows"),
-    ("repeated", "for each code in tools", "a row for each code chosen"),
+    (
+        "repeated",
+        "for each code in tools",
+        "a row for each code chosen, but none for an exclusive one such as none of these",
+    ),
     ("repeated", "while another_one is yes", "row after row, as long as it is so in the last one"),
     ("repeated", "for each unit under workshop", "a row for each unit of a register below the picked one"),
     ("code filter", "ward.island is island", "only the codes whose attribute is the answer to island"),
+    (
+        "code filter",
+        "tools includes tool.code",
+        "in a later question over the list tool: only the codes chosen in tools",
+    ),
     ("derived", "sum(staff.hours) / 40", "a value that follows from answers"),
     ("wording", "Which tools does {name} use on bench {row}?", "answers in braces are filled in"),
     ("wording", "What did the {each_tool} cost?", "in a roster for each code: the label of the row’s code"),

@@ -82,16 +82,25 @@ def _check_units(entry: UnitList, based: set[str]) -> Iterator[Finding]:
     seen: set[str] = set()
     for unit in entry.units:
         if unit.unit in seen:
-            yield _unit_fault(entry, "double_unit", f"{entry.name} has the unit “{unit.unit}” twice.", "Remove one.")
+            yield _unit_fault(
+                entry,
+                "double_unit",
+                f"{entry.name} has the unit “{unit.unit}” twice.",
+                "Remove one.",
+                unit.unit,
+                "unit",
+            )
         seen.add(unit.unit)
         if not _UNIT.fullmatch(unit.unit) or unit.unit.removesuffix("s") in (*SECONDS, *MONTHS):
             message = f"“{unit.unit}” is no name for a unit."
-            yield _unit_fault(entry, "wrong_unit", message, "Letters, digits and _, and no unit of time.")
+            yield _unit_fault(
+                entry, "wrong_unit", message, "Letters, digits and _, and no unit of time.", unit.unit, "unit"
+            )
         yield from _check_factor(entry, unit.unit, unit.factor)
         standard = STANDARD.get(unit.unit)
         if standard is not None and (standard.dimension, standard.factor) != (unit.dimension, unit.factor.strip()):
             message = f"{unit.unit} is always {standard.factor} of the base unit of {standard.dimension}."
-            yield _unit_fault(entry, "standard_unit", message, "Give your unit another name.")
+            yield _unit_fault(entry, "standard_unit", message, "Give your unit another name.", unit.unit, "factor")
     missing = next((d for d in dimensions if d not in based), None)
     if missing is not None:
         message = f"No unit of {missing or 'the list ' + entry.name} has the factor 1, so nothing says what is counted."
@@ -105,8 +114,8 @@ def _check_factor(entry: UnitList, unit: str, factor: str) -> Iterator[Finding]:
         positive = bool(factor.strip())
     if not positive:
         message = f"The factor of {unit} has to be a number above 0, or a rule."
-        yield _unit_fault(entry, "wrong_factor", message, "Say how many base units it is.")
+        yield _unit_fault(entry, "wrong_factor", message, "Say how many base units it is.", unit, "factor")
 
 
-def _unit_fault(entry: UnitList, code: str, message: str, mend: str) -> Finding:
-    return Finding("error", code, message, mend, unit_list=entry.name)
+def _unit_fault(entry: UnitList, code: str, message: str, mend: str, unit: str = "", field: str = "") -> Finding:
+    return Finding("error", code, message, mend, unit_list=entry.name, item=unit, field=field)

@@ -13,6 +13,7 @@ from skavo.core.rules.check_names import read_as
 from skavo.core.rules.faults import Fault, RuleSyntaxError, Span
 from skavo.core.rules.syntax import Node, parse_rule
 from skavo.core.rules.types import NOTHING, TEXT, UNKNOWN, YES_NO, Scope, Type, Typed
+from skavo.core.rules.units import Unit
 
 
 def check_rule(text: str, scope: Scope, expected: Type | None) -> tuple[Any | None, list[Fault]]:
@@ -54,10 +55,14 @@ def fits(kind: Type, expected: Type) -> bool:
 
 
 class Checker:
-    """Walks a syntax tree once; faults are collected, not raised. `trees` keeps the typed tree of every piece."""
+    """Walks a syntax tree once; faults are collected, not raised. `trees` keeps the typed tree of every piece.
 
-    def __init__(self, scope: Scope) -> None:
+    `units_open` are the units whose factors are being checked, so that a ring of them is seen.
+    """
+
+    def __init__(self, scope: Scope, units_open: tuple[Unit, ...] = ()) -> None:
         self.scope = scope
+        self.units_open = units_open
         self.faults: list[Fault] = []
         self.trees: dict[int, Typed] = {}
 
@@ -66,6 +71,10 @@ class Checker:
         if found not in self.faults:
             self.faults.append(found)
         return NOTHING
+
+    def beside(self, unit: Unit) -> Checker:
+        """A checker for the factor of a unit that is used here, with faults of its own."""
+        return Checker(self.scope, (*self.units_open, unit))
 
     @property
     def has_errors(self) -> bool:

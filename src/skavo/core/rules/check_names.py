@@ -23,6 +23,7 @@ from skavo.core.rules.types import (
     TypeName,
     nearest,
 )
+from skavo.core.rules.units import find_units
 
 if TYPE_CHECKING:
     from skavo.core.rules.check import Checker
@@ -80,6 +81,8 @@ def unknown_name(checker: Checker, name: str, span: Span) -> Typed:
     hint = nearest(name, [*checker.scope.symbols, *OUTSIDE, "unit"])
     mend = f"Did you mean {hint}?" if hint else "Use the variable of a question that is asked earlier."
     mend = WORDS.get(name, mend)
+    if find_units(checker.scope.units, name):
+        mend = f"{name} is a unit: write a number before it, as in 1 {name}."
     return checker.fault("unknown_name", f"There is no variable “{name}”.", span, mend)
 
 

@@ -10,12 +10,13 @@ from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from skavo.core.rules.check_digits import ALGORITHMS
+from skavo.core.rules.check_factors import factor_tree, ring_of_units
 from skavo.core.rules.check_names import read_as
 from skavo.core.rules.check_rows import check_aggregate
-from skavo.core.rules.faults import RuleSyntaxError, Span
+from skavo.core.rules.faults import Span
 from skavo.core.rules.functions import AGGREGATES, FUNCTIONS, HIDDEN_FUNCTIONS, ROW_TESTS, Function, duration_of
 from skavo.core.rules.phrasings import CALLS
-from skavo.core.rules.syntax import Node, parse_rule
+from skavo.core.rules.syntax import Node
 from skavo.core.rules.types import (
     DATE,
     DATE_TIME,
@@ -86,6 +87,9 @@ def _amount(checker: Checker, node: Node) -> Typed:
         own = [u.name for known in checker.scope.units.values() for u in known if u.unit_list]
         mend = f"Did you mean {hint}?" if hint else f"Units: {', '.join([*own, *_UNITS_OF_TIME])}."
         return checker.fault("unknown_unit", f"There is no unit “{word.text}”.", word.span, mend)
+    if checker.units_open:
+        # A factor means the units of its own list first.
+        units = tuple(u for u in units if u.unit_list == checker.units_open[-1].unit_list) or units
     if len(units) > 1:
         lists = " and ".join(u.unit_list or "the standard units" for u in units)
         message = f"“{word.text}” is a unit of {lists}, and not the same in both."
@@ -98,28 +102,14 @@ def _in_base_units(checker: Checker, number: Node, word: Node, unit: Unit) -> Ty
     amount = ["literal", "number", number.text]
     if unit.is_base:
         return amount, kind
+    if unit in checker.units_open:
+        return ring_of_units(checker, unit, word.span)
     factor = factor_tree(checker, unit, word.span)
     if factor is None:
         return NOTHING
     if factor[0] == "literal":
         return ["literal", "number", format(Decimal(number.text) * Decimal(factor[2]), "f")], kind
     return ["multiply", amount, factor], kind
-
-
-def factor_tree(checker: Checker, unit: Unit, span: Span) -> Any | None:
-    """The typed tree of a unit's factor; its faults are told at `span`, where the unit is used."""
-    try:
-        node = parse_rule(unit.factor)
-    except RuleSyntaxError as error:
-        checker.fault("wrong_factor", f"The factor of {unit.name} cannot be read: {error.fault.message}", span)
-        return None
-    before = list(checker.faults)
-    tree = checker.expect(node, NUMBER)
-    new = [f for f in checker.faults if f not in before]
-    for fault in new:
-        checker.faults.remove(fault)
-        checker.fault("wrong_factor", f"How much a {unit.name} is: {fault.message}", span, fault.mend)
-    return None if new else tree
 
 
 # logic

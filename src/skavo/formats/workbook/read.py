@@ -25,6 +25,8 @@ class Places:
     lists: dict[str, int] = field(default_factory=dict)
     codes: dict[tuple[str, str], int] = field(default_factory=dict)
     unit_lists: dict[str, int] = field(default_factory=dict)
+    units: dict[tuple[str, str], int] = field(default_factory=dict)
+    unit_headings: dict[str, int] = field(default_factory=dict)
 
 
 @dataclass
@@ -186,8 +188,10 @@ def _read_units(faults: Faults, places: Places, sheet: Sheet | None) -> list[Uni
         labels = {_tag(sheet, h): v for h, v in values.items() if (m := LANG.match(h)) and m["base"] == "label"}
         unit = UnitOfMeasure(unit=values["unit"], dimension=values["dimension"], factor=values["factor"], label=labels)
         places.unit_lists.setdefault(values["unit list"], row)
+        places.units.setdefault((values["unit list"], values["unit"]), row)
         lists.setdefault(values["unit list"], UnitList(name=values["unit list"])).units.append(unit)
     for column, heading in enumerate(sheet.headings if sheet else [], start=1):
+        places.unit_headings[heading.lower()] = column
         match = LANG.match(heading.lower())
         if heading and heading.lower() not in _UNIT_COLUMNS and not (match and match["base"] == "label"):
             faults.doubt(
@@ -292,7 +296,8 @@ def _placed(finding: Finding, places: Places) -> CellFault:
     sheet = "Units" if finding.unit_list else "Code lists" if finding.code_list else "Script"
     mend = finding.mend
     if finding.unit_list:
-        row = places.unit_lists.get(finding.unit_list, 1)
+        row = places.units.get((finding.unit_list, finding.item)) or places.unit_lists.get(finding.unit_list, 1)
+        column = places.unit_headings.get(finding.field, 1)
     elif finding.code_list:
         row = places.codes.get((finding.code_list, finding.item)) or places.lists.get(finding.code_list, 1)
     elif finding.line is not None and finding.line < len(places.parts):

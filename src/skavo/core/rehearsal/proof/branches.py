@@ -159,6 +159,9 @@ def _interview_through(prover: Prover, searcher: Searcher, left: list[Branch]) -
     if outcome == z3.unknown:
         return made_up, NOT_FOUND
     model = searcher.solver.model()
+    if searcher.world.translator.is_bounded and searcher.solver.check(*wanted, searcher.world.clear) == z3.sat:
+        wanted.append(searcher.world.clear)
+        model = searcher.solver.model()
     misses = 0
     for branch in left[1:]:
         condition = branch.condition(searcher.world)

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 import z3
 
-from skavo.core.rehearsal.proof.symbols import NOTHING, Expr, Truth, Value, both, definite, either
+from skavo.core.rehearsal.proof.symbols import NOTHING, TRUE, Expr, Truth, Value, both, definite, either
 from skavo.core.rules.functions import MONTHS, shift_date
 from skavo.core.rules.values import Duration
 
@@ -19,6 +19,8 @@ DAY = 86_400
 LAST_DAY = 3_652_059
 _MOST_YEARS, _MOST_MONTHS = 130, 240
 _UNEVEN = 36
+# The days of four years, and days by which a span has to miss the border between two counts, both times twelve times four.
+_CYCLE, _APART = 1461, 144
 
 
 def call(tr: Translator, name: str, values: list[Any]) -> Any:
@@ -104,13 +106,22 @@ def _completed(unit: str) -> Callable[..., Value]:
             return Value(there, -_since(tr, b.value, a.value.as_long(), months))
         tr.doubt(f"completed {unit}s between two unknown dates")
         count = tr.fresh_for(f"completed {unit}s", a.value, b.value)
-        for n, days in ((count, b.value - a.value), (-count, a.value - b.value)):
-            # Months differ from the twelfth part of a year by less than three days.
-            least, most = 365 * n * months <= 12 * days + _UNEVEN, 12 * days <= 366 * (n + 1) * months + _UNEVEN
-            tr.facts.append(z3.Implies(days >= 0, z3.And(n >= 0, least, most)))
+        _keep_between(tr, count, b.value - a.value, months)
+        _keep_between(tr, -count, a.value - b.value, months)
         return Value(there, count)
 
     return of
+
+
+def _keep_between(tr: Translator, count: Expr, days: Expr, months: int, where: Expr = TRUE) -> None:
+    """How many spans so many `days` can hold, if they are not below 0; if `clear`, so that there is no doubt about it."""
+    where = both(where, days >= 0)
+    tr.is_bounded = True
+    # Months differ from the twelfth part of a year by less than three days.
+    least, most = 365 * count * months <= 12 * days + _UNEVEN, 12 * days <= 366 * (count + 1) * months + _UNEVEN
+    tr.facts.append(z3.Implies(where, z3.And(count >= 0, least, most)))
+    more, fewer = _CYCLE * count * months + _APART, _CYCLE * (count + 1) * months - _APART
+    tr.facts.append(z3.Implies(both(tr.world.clear, where), z3.And(more <= 48 * days, 48 * days <= fewer)))
 
 
 def _since(tr: Translator, start: Expr, end: int, months: int) -> Expr:
@@ -121,10 +132,12 @@ def _since(tr: Translator, start: Expr, end: int, months: int) -> Expr:
     later = (shift_date(day, Duration(months=n), 1) for n in steps)
     after = [found.toordinal() for found in later if found is not None]
     passed = [*[z3.If(start <= first, 1, 0) for first in before], *[z3.If(start >= last, -1, 0) for last in after]]
-    # Further away than the thresholds go, only the order is kept.
+    # Further away than the thresholds go.
     further = tr.fresh(z3.IntSort())
     first, last = before[-1] if before else 0, after[-1] if after else LAST_DAY + 1
     tr.facts += [z3.Implies(start > first, further <= 0), z3.Implies(start < last, further >= 0)]
+    _keep_between(tr, further + len(before), end - start, months, start <= first)
+    _keep_between(tr, len(after) - further, start - end, months, start >= last)
     return z3.Sum([further, *passed])
 
 

@@ -136,7 +136,12 @@ class Prover:
     def _find(self, searcher: Searcher, search: Search, without: Check | None) -> Found:
         wanted, solver = search.condition(searcher.world), searcher.solver
         demands = [*searcher.checks_kept(without), *searcher.needs_met(self.dead_ends)]
-        outcome = solver.check(*demands, wanted, searcher.world.no_more_rows)
+        world = searcher.world
+        if world.translator.is_bounded and solver.check(*demands, wanted, world.no_more_rows, world.clear) == z3.sat:
+            found = self._confirmed(searcher, solver.model(), search)
+            if found.verdict == "yes":
+                return found
+        outcome = solver.check(*demands, wanted, world.no_more_rows)
         if outcome == z3.sat:
             return self._confirmed(searcher, solver.model(), search)
         if outcome == z3.unsat:

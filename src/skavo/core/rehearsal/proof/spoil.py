@@ -16,7 +16,7 @@ from skavo.core.rules.state import Row
 
 MOST_INTERVIEWS, DRAWN = 8, 6
 _TEXTS = ["x", "0", "12", "AB", "123456789", "1234567890123", "x" * 60]
-_DAYS = [0, 1, -1, 400, -400, 9_000, -9_000, 40_000]
+_DAYS = [0, 1, -1, 400, -400, 9_000, -9_000, 40_000, -40_000]
 
 
 def spoiled(reading: ReleaseReading, sound: list[Engine], part: PartSpec) -> Iterator[Engine]:

@@ -48,11 +48,15 @@ _ORDER: dict[str, Callable[[Expr, Expr], Expr]] = {
 
 
 class Translator:
-    """`facts` are what has to hold of everything left open: that equal texts match alike, that lengths are not below 0."""
+    """`facts` are what has to hold of everything left open: that equal texts match alike, that lengths are not below 0.
+
+    `is_bounded` says that some values are known between bounds only (World.clear).
+    """
 
     def __init__(self, world: World) -> None:
         self.world = world
         self.facts: list[Expr] = []
+        self.is_bounded = False
         self.texts = Texts(self.facts)
         # What the earlier round may have held, by part.
         self.earlier: dict[int, Any] = {}

@@ -64,6 +64,8 @@ class World:
     asked_when: dict[Place, tuple[Expr, Truth]] = field(default_factory=dict)
     # why what is said of a part may not be exact
     doubts: dict[int, set[str]] = field(default_factory=lambda: defaultdict(set))
+    # Where the solver knows a value only between bounds: well inside them, so that the engine finds the same value.
+    clear: Expr = field(default_factory=lambda: z3.Bool("clear"))
 
     def __post_init__(self) -> None:
         reading = ReleaseReading(self.release)
@@ -140,8 +142,10 @@ class World:
         form, tree = part.raw["repeat"][:2]
         place, asked = (part.index, row), self.asked[part.index, row]
         if form == "codes":
-            chosen = self.translator.value(tree, part, row)
-            self.rows[place] = [(code, both(asked, chosen.there, on)) for code, on in chosen.codes.items()]
+            chosen, alone = self.translator.value(tree, part, row), self.release.exclusive[part.raw["repeat"][2]]
+            self.rows[place] = [
+                (code, both(asked, chosen.there, on)) for code, on in chosen.codes.items() if code not in alone
+            ]
             return
         if form == "units":
             self.rows[place] = []

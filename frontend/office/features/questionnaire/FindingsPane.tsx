@@ -12,7 +12,7 @@ export function FindingsPane({ findings, script, onGo, onOpenList, onOpenUnits }
           <button key={i} type="button" onClick={() => { if (f.unit_list !== '') onOpenUnits(f.unit_list); else if (f.code_list !== '') onOpenList(f.code_list); else if (part) onGo(part.id, f.field); }}>
             <span className={f.severity === 'error' ? 'finding-kind error' : 'finding-kind'}>{f.severity === 'error' ? 'error' : 'doubt'}</span>
             <span>
-              <code>{part ? part.variable || part.kind : f.code_list || f.unit_list}</code> <span className="muted small">{f.field.replace(/_/g, ' ')}</span>
+              <code>{part ? part.variable || part.kind : [f.code_list || f.unit_list, f.item].filter((name) => name !== '').join(' · ')}</code> <span className="muted small">{f.field.replace(/_/g, ' ')}</span>
               <br />
               {f.message} <b>{f.mend}</b>
             </span>

@@ -25,7 +25,7 @@ export function ScriptSheet({ script, findings, kinds, languages, activeId, read
   const numbers = useMemo(() => numbersOf(parts), [parts]);
   const glyphs = useMemo(() => new Map(kinds.map((k) => [k.name, k.glyph])), [kinds]);
   const faults = useMemo(() => byPart(findings), [findings]);
-  const columns = `44px 26px minmax(104px, 0.8fr) ${languages.map(() => 'minmax(140px, 2fr)').join(' ')} minmax(96px, 0.9fr) minmax(180px, 2.4fr)`;
+  const columns = `44px 26px minmax(126px, 0.8fr) ${languages.map(() => 'minmax(140px, 2fr)').join(' ')} minmax(96px, 0.9fr) minmax(180px, 2.4fr)`;
   const rows = useVirtualizer({
     count: parts.length,
     getScrollElement: () => scroller.current,

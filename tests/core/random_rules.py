@@ -26,7 +26,9 @@ FORMS: dict[str, list[str]] = {
         "{date} < {date}", "{date} between {date} and {date}", "{text} is {text}", "{text} is not {text}",
         "trade is bicycle", "trade is not 3", "ward is one of (k1, l1)", "trade is none of (phone, bicycle)",
         "tools includes saw", "tools includes any of (saw, drill)", "tools includes all of (saw, vice)",
-        "tools includes only (saw, vice)", "{variable} is answered", "{variable} is missing", "paid is not known",
+        "tools includes only (saw, vice)",
+        "tools includes best", "tools includes any of (best, drill)", "tools includes all of (best, vice)",
+        "tools includes only (best, vice)", "best is not saw", "{variable} is answered", "{variable} is missing", "paid is not known",
         "paid is refused", "apprentices was asked", '{text} matches "***9_999999?"', '{text} matches pattern "[A-Z]+.*"',
         "({yes/no}) and ({yes/no})", "({yes/no}) or ({yes/no})", "not ({yes/no})", "scrap <= 400 kg", "scrap > 3 sack",
         "if {yes/no} then {yes/no} else {yes/no}", "any(staff where {row yes/no})", "every(staff where {row yes/no})",
@@ -53,7 +55,7 @@ FORMS: dict[str, list[str]] = {
     "moment": [
         "visited", "now", "interview.started", "{moment} + 2 days", "{moment} - 90 minutes", "{moment} + 1 months",
     ],
-    "variable": ["workers", "phone", "tools", "opened", "door", "scrap", "yard", "visited", "workshop", "has_apprentices"],
+    "variable": ["workers", "phone", "tools", "opened", "door", "scrap", "yard", "visited", "workshop", "best", "has_apprentices"],
 }  # fmt: skip
 _HOLE = re.compile(r"\{(.+?)\}")
 _LEAVES = {kind: [form for form in forms if "{" not in form] or forms for kind, forms in FORMS.items()}

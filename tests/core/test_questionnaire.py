@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import pytest
 
+from skavo.core.interview.engine import Engine
 from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.script import Check, CodeList, Part, Script, UnitList, UnitOfMeasure
 from skavo.core.questionnaire.variables import suggest_variable
-from tests.samples import code_list, part, script, staff_script
+from skavo.core.rehearsal.reading import ReleaseReading
+from tests.samples import code_list, part, release_of, script, staff_script
 
 
 def faults(sample: Script) -> list[tuple[int | None, str, str]]:
@@ -188,3 +190,20 @@ def test_a_unit_whose_factor_is_not_known_yet_is_told_where_it_is_used() -> None
     found = [(f.line, f.field, f.code, f.message) for f in compile_script(sample).errors]
     later = "How much a sack is: “ward” is asked later, so there is no answer to it here."
     assert found == [(0, "unit", "wrong_factor", later)]
+
+
+@pytest.mark.parametrize("code", ["variable", "row", "aggregate", "status", "outside", "literal", "earlier"])
+def test_a_code_may_have_any_name(code: str) -> None:
+    sample = script(
+        part(1, "multiple answer", "m", code_list="k", default=code),
+        part(1, "single answer", "c", code_list="k"),
+        part(1, "roster", "r", repeated="for each code in m"),
+        part(2, "text", "t", asked_when=f"m includes only ({code}, x) and r is {code}"),
+        part(1, "text", "u", asked_when=f"m includes any of ({code}, x) and c is one of ({code}, x)"),
+        lists=(code_list("k", code, "x"),),
+    )
+    release = release_of(sample)
+    engine = Engine(release, answers={"c": code})
+    assert engine.asked[release.by_name["t"]] == {(code,): True}
+    assert engine.asked[release.by_name["u"]] == {(): True}
+    assert {release.parts[index].variable for index in ReleaseReading(release).constants} >= {"m", "c"}

@@ -207,7 +207,8 @@ def test_a_unit_of_two_lists_has_to_be_told_apart() -> None:
 
 def test_a_factor_that_cannot_be_known_yet_is_told_where_the_unit_is_used() -> None:
     sample = example_script()
-    sample.parts[1], sample.parts[9] = sample.parts[9], sample.parts[1]
+    ward, scrap = (next(n for n, p in enumerate(sample.parts) if p.variable == v) for v in ("ward", "scrap"))
+    sample.parts[ward], sample.parts[scrap] = sample.parts[scrap], sample.parts[ward]
     found = [(f.field, f.message) for f in compile_script(sample).errors]
     assert found == [("unit", "How much a sack is: “ward” is asked later, so there is no answer to it here.")]
 

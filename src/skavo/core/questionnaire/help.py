@@ -45,6 +45,9 @@ def example_script() -> Script:
         part(1, "yes/no", "has_apprentices", "Any apprentices?"),
         part(1, "whole number", "apprentices", "How many apprentices?", asked_when="has_apprentices is yes"),
         part(1, "multiple answer", "tools", "Which tools?", code_list="tool"),
+        part(
+            1, "single answer", "best", "Which is used most?", code_list="tool", code_filter="tools includes tool.code"
+        ),
         part(1, "quantity", "scrap", "How much scrap a month?", unit="scrap_unit"),
         part(1, "text", "unit_code", "Code of the unit?"),
         part(1, "text", "phone", "Phone number?", special_answers=special),
@@ -100,7 +103,7 @@ def _point(latitude: float, longitude: float) -> dict[str, Any]:
 
 EXAMPLE_ANSWERS: dict[str, Any] = {
     "workshop": "w7", "ward": "k1", "trade": "bicycle", "workers": 3, "paid": 2, "days_open": "5.5",
-    "has_apprentices": False, "tools": ["saw", "vice"], "scrap": {"amount": 3, "unit": "sack"},
+    "has_apprentices": False, "tools": ["saw", "vice"], "best": "saw", "scrap": {"amount": 3, "unit": "sack"},
     "unit_code": "KE4X_123456", "phone": {"special": "refused"}, "opened": "2019-01-31",
     "visited": "2027-03-14T09:30+00:00", "closes": "18:30", "door": _point(0.0, 0.0), "gate": _point(0.0, 0.001),
     "way": {"points": [_point(0.0, 0.0), _point(0.0, 0.001), _point(0.0, 0.002)]},
@@ -142,6 +145,7 @@ HELP: list[Topic] = [
         ("tools includes any of (drill, vice)", "yes", "at least one of these"),
         ("tools includes all of (saw, drill)", "no", "every one of these"),
         ("tools includes only (saw, vice)", "yes", "nothing besides these"),
+        ("tools includes best", "yes", "the code that another answer holds"),
         ("count(tools)", "2", "how many were chosen"),
     ),
     _topic(

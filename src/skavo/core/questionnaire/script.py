@@ -11,8 +11,9 @@ from typing import Annotated
 from pydantic import BaseModel, ConfigDict, Field
 
 Texts = dict[str, str]
-ShortText = Annotated[str, Field(max_length=200)]
-RuleText = Annotated[str, Field(max_length=4000)]
+MOST_SHORT, MOST_RULE = 200, 4000
+ShortText = Annotated[str, Field(max_length=MOST_SHORT)]
+RuleText = Annotated[str, Field(max_length=MOST_RULE)]
 
 
 class _Strict(BaseModel):
@@ -59,7 +60,7 @@ class Part(_Strict):
     read_aloud: bool = True
     order: ShortText = ""
     media: list[ShortText] = Field(default=[])
-    remark: Annotated[str, Field(max_length=4000)] = ""
+    remark: RuleText = ""
 
 
 class Code(_Strict):

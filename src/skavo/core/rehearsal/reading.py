@@ -123,7 +123,7 @@ def subtrees(tree: Any) -> Iterator[list[Any]]:
     """A typed tree and every tree within it."""
     if isinstance(tree, list) and tree and isinstance(tree[0], str):
         yield tree
-    if isinstance(tree, list):
+    if isinstance(tree, list) and tree[:1] != ["literal"]:
         for piece in tree:
             yield from subtrees(piece)
 
@@ -140,7 +140,7 @@ def _compared(tree: Any) -> Iterator[tuple[int, Any]]:
         elif op in ("one_of", "none_of"):
             sides = [(args[0], item) for item in args[1]]
         elif op == "includes":
-            sides = [(args[0], ["literal", "code", c]) for c in args[2] if isinstance(c, str)]
+            sides = [(args[0], code) for code in args[2]]
         for variable, literal in sides:
             index = _plain(variable)
             if index is not None and isinstance(literal, list) and literal[0] == "literal" and literal[2] is not None:

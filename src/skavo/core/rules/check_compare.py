@@ -246,14 +246,14 @@ def _inclusion(mode: str, checker: Checker, node: Node) -> Typed:
 
 
 def _included(checker: Checker, item: Node, kind: Type) -> Any:
-    """A code of the list as it is, or the typed tree of what holds one: a variable, or in a code filter the code itself."""
+    """The typed tree of a code of the list, or of what holds one: a variable, or in a code filter the code itself."""
     known = set(checker.scope.codes(kind.code_list or ""))
     if item.op == "dotted":
         return checker.expect(item, TEXT)
     symbol = checker.scope.symbols.get(item.text) if item.op == "name" and item.text not in known else None
     if symbol is not None and symbol.type.name == "code":
         return checker.check(item)[0]
-    return _code(checker, item, kind)[2]
+    return _code(checker, item, kind)
 
 
 # answered or not

@@ -225,10 +225,9 @@ def _elapsed(start: Any, end: Any) -> Duration:
 
 
 def _includes(value: Tree, mode: str, codes: list[Tree]) -> Rule:
-    """`codes` are codes as they are, or trees of variables that hold one."""
     chosen = bind(value)
-    rules = [bind(code) for code in codes if isinstance(code, list)]
-    fixed = frozenset(code for code in codes if isinstance(code, str))
+    rules = [bind(code) for code in codes if code[0] != "literal"]
+    fixed = frozenset(code[2] for code in codes if code[0] == "literal")
     tests: dict[str, Callable[[frozenset[str], frozenset[str]], bool]] = {
         "any": lambda has, wanted: bool(has & wanted),
         "all": lambda has, wanted: wanted <= has,

@@ -243,7 +243,7 @@ class _Outcome:
 
 def _rows_in(tree: Any) -> set[int]:
     """How deep the rows stand whose code or unit a rule reads."""
-    if not isinstance(tree, list) or not tree:
+    if not isinstance(tree, list) or not tree or tree[0] == "literal":
         return set()
     if tree[0] == "row_name":
         return {tree[1]}

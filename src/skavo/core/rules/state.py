@@ -81,12 +81,11 @@ def reads_of(tree: Tree) -> dict[int, int]:
     A rule in the third row of a roster that reads an answer of its own row shares one; a sum over all rows shares none.
     """
     found: dict[int, int] = {}
-    if not isinstance(tree, list) or not tree:
+    if not isinstance(tree, list) or not tree or tree[0] == "literal":
         return found
     op = tree[0]
     place = _READS.get(op) if isinstance(op, str) else None
-    # A list of codes may begin with a code of that name.
-    if place is not None and len(tree) == place.size and isinstance(tree[place.part], int):
+    if place is not None:
         return {tree[place.part]: tree[place.depth] - place.outside}
     for piece in tree:
         for index, shared in reads_of(piece).items():
@@ -105,10 +104,9 @@ def variables_in(tree: Tree) -> set[int]:
 class _Reads(NamedTuple):
     """Where an op names the part that it reads and how deep that stands; a row's number rests on all rows beside it."""
 
-    size: int
     part: int
     depth: int
     outside: int = 0
 
 
-_READS = {"variable": _Reads(3, 1, 2), "status": _Reads(4, 2, 3), "row": _Reads(3, 2, 1, 1)}
+_READS = {"variable": _Reads(1, 2), "status": _Reads(2, 3), "row": _Reads(2, 1, 1)}

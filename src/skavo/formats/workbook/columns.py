@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
+
+from skavo.core.questionnaire.script import MOST_SHORT
 
 LANG = re.compile(r"^(?P<base>.+?)\s*\[(?P<lang>[A-Za-z0-9-]+)\]$")
 CHECK = re.compile(r"^(?P<field>must hold|should hold)(?:\s+(?P<number>\d+))?$")
@@ -49,7 +52,9 @@ def _limit(cell: str) -> int | float:
     try:
         number = float(cell.replace(",", "."))
     except ValueError:
-        raise WrongCell("not_a_number", f"“{cell}” is not a number.", "Write a number, as 3 or 0.5.") from None
+        number = math.nan
+    if not math.isfinite(number):
+        raise WrongCell("not_a_number", f"“{cell}” is not a number.", "Write a number, as 3 or 0.5.")
     return int(number) if number == int(number) else number
 
 
@@ -63,8 +68,14 @@ def _special_answers(cell: str) -> list[str]:
     return [_SPECIAL[w] for w in words]
 
 
-def _files(cell: str) -> list[str]:
-    return [name.strip() for name in cell.split(";") if name.strip()]
+def read_files(cell: str) -> list[str]:
+    """Names of files, a semicolon between them."""
+    names = [name.strip() for name in cell.split(";") if name.strip()]
+    long = next((name for name in names if len(name) > MOST_SHORT), None)
+    if long is not None:
+        message = f"The name “{long[:40]} …” has {len(long)} characters; {MOST_SHORT} is the most."
+        raise WrongCell("too_long", message, "Write a semicolon between two names.")
+    return names
 
 
 def _limit_text(value: float | None) -> str:
@@ -97,7 +108,7 @@ PLAIN: tuple[Column, ...] = (
     Column("Sensitive", "sensitive", read_yes_no, lambda yes: "yes" if yes else ""),
     Column("Read aloud", "read_aloud", read_yes_no, lambda yes: "" if yes else "no"),
     Column("Order", "order", lambda cell: cell.lower(), str),
-    Column("Media", "media", _files, "; ".join),
+    Column("Media", "media", read_files, "; ".join),
     Column("Remark", "remark", str, str),
 )
 BY_HEADING = {column.heading.lower(): column for column in PLAIN}

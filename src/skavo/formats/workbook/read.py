@@ -9,10 +9,21 @@ from pathlib import Path
 from typing import Any
 
 from skavo.core.questionnaire.findings import Finding
-from skavo.core.questionnaire.script import Check, Code, CodeList, Part, Script, UnitList, UnitOfMeasure
+from skavo.core.questionnaire.script import MOST_SHORT, Check, Code, CodeList, Part, Script, UnitList, UnitOfMeasure
 from skavo.core.questionnaire.variables import VARIABLE, suggest_variable
 from skavo.core.rules.types import nearest
-from skavo.formats.workbook.columns import BY_HEADING, CHECK, LANG, MESSAGE, Column, WrongCell, heading_of, read_yes_no
+from skavo.formats.workbook.columns import (
+    BY_HEADING,
+    CHECK,
+    LANG,
+    MESSAGE,
+    Column,
+    WrongCell,
+    heading_of,
+    read_files,
+    read_yes_no,
+)
+from skavo.formats.workbook.lengths import cut_long_cells
 from skavo.formats.workbook.sheets import CellFault, Faults, Sheet, open_folder, open_sheets
 
 
@@ -60,6 +71,7 @@ def _read(sheets: dict[str, Sheet]) -> ReadWorkbook:
     faults, places = Faults(), Places()
     known = {"script", "code lists", "units", "about"}
     for name, sheet in sheets.items():
+        cut_long_cells(faults, sheet)
         if name not in known and sheet.headings:
             hint = nearest(name, known - set(sheets))
             mend = f"Did you mean {hint.capitalize()}?" if hint else "It is left out."
@@ -143,7 +155,8 @@ def _read_lists(faults: Faults, places: Places, sheet: Sheet | None) -> list[Cod
             if heading in values:
                 yes = _try(faults, sheet, row, heading, read_yes_no, values.pop(heading))
                 setattr(entry, heading, yes is True)
-        entry.media = [f.strip() for f in values.pop("media", "").split(";") if f.strip()]
+        if "media" in values:
+            entry.media = _try(faults, sheet, row, "media", read_files, values.pop("media")) or []
         for heading, value in values.items():
             match = LANG.match(heading)
             if match and match["base"] == "label":
@@ -248,7 +261,7 @@ def _read_part(
             message = f"“{value[:40]}” stands in a column without a heading."
             faults.doubt(sheet.name, row, column + 1, "no_heading", message, "Give the column a heading.")
     if part.variable:
-        part.id = f"w_{part.variable}"
+        part.id = f"w_{part.variable}"[:MOST_SHORT]
     places.parts.append(row)
     return part
 

@@ -257,19 +257,27 @@ class Translator:
         chosen = self.of(value)
         if not isinstance(chosen, Chosen):
             return Truth(FALSE, FALSE)
-        wanted = [self._included(chosen, code) for code in codes]
         if mode == "only":
-            plain = {code for code in codes if isinstance(code, str)}
-            if len(plain) < len(codes):
-                self.doubt("includes only, with a variable")
-            others = [on for code, on in chosen.codes.items() if code not in plain]
-            return definite(opposite(either(*others)), chosen.there)
+            return self._only(chosen, codes)
+        wanted = [self._included(chosen, code) for code in codes]
         held = truth_or(wanted) if mode == "any" else truth_and(wanted)
         return Truth(both(chosen.there, held.yes), both(chosen.there, held.no))
 
+    def _only(self, chosen: Chosen, codes: list[Any]) -> Truth:
+        plain = {code[2] for code in codes if code[0] == "literal"}
+        held = [self.number(code) for code in codes if code[0] != "literal"]
+        others = [
+            both(on, *[opposite(both(h.there, h.value == self.texts.number(code))) for h in held])
+            for code, on in chosen.codes.items()
+            if code not in plain
+        ]
+        # A code that is missing could still be the one that is not allowed for.
+        is_sure = both(chosen.there, *[h.there for h in held])
+        return Truth(both(chosen.there, opposite(either(*others))), both(is_sure, either(*others)))
+
     def _included(self, chosen: Chosen, code: Any) -> Truth:
-        if isinstance(code, str):
-            return definite(chosen.codes.get(code, FALSE))
+        if code[0] == "literal":
+            return definite(chosen.codes.get(code[2], FALSE))
         wanted = self.number(code)
         hits = [both(on, wanted.value == self.texts.number(name)) for name, on in chosen.codes.items()]
         return definite(either(*hits), wanted.there)

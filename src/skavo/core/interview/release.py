@@ -11,7 +11,7 @@ from skavo.core.interview.kinds import KINDS, Kind
 from skavo.core.rules.evaluate import bind
 from skavo.core.rules.state import Rule, Tree, reads_of
 
-RELEASE_FORMAT = "skavo-release-2"
+RELEASE_FORMAT = "skavo-release-3"
 
 
 @dataclass(frozen=True)

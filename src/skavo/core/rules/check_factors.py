@@ -15,8 +15,6 @@ if TYPE_CHECKING:
 
 # What is wrong with a factor only from where it is used; all else is wrong with the unit itself.
 _OF_THE_PLACE = ("asked_later", "random_order", "needs_aggregate")
-
-
 _RING = "unit_ring"
 
 

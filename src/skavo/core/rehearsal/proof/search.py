@@ -35,7 +35,7 @@ FEWEST = "fewer are impossible"
 
 @dataclass(frozen=True)
 class Found:
-    """What came of a search: `verdict` is yes, no or undecided; `core` are the checks in the way, `needs` needed answers.
+    """What came of a search: `verdict` is yes, no or undecided; `core` are the checks in the way.
 
     `answers` and what was known `outside` of the interview are a witness.
     """
@@ -44,7 +44,6 @@ class Found:
     answers: Answers = field(default_factory=dict)
     outside: dict[str, Any] = field(default_factory=dict)
     core: tuple[Check, ...] = ()
-    needs: tuple[int, ...] = ()
     why: str = ""
 
 

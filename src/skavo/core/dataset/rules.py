@@ -13,6 +13,7 @@ from skavo.core.rules.evaluate import bind
 from skavo.core.rules.faults import Fault
 from skavo.core.rules.state import Row, variables_in
 from skavo.core.rules.types import ROWS, YES_NO, Scope, Symbol, Type
+from skavo.core.rules.values import as_decimal
 
 _Known = tuple[Table, Column | None]
 
@@ -55,7 +56,7 @@ class DataRules:
         """What the rule gives in each row of `table`, in its order: Python values, None for missing."""
         state = _Columns(self, variables_in(tree))
         rule = bind(tree)
-        return [rule(state, row) for row in _rows(self.data[table])]
+        return [as_decimal(rule(state, row)) for row in _rows(self.data[table])]
 
 
 def _rows(table: Table) -> list[Row]:

@@ -27,9 +27,10 @@ import re
 from collections.abc import Callable, Iterable
 from datetime import date, datetime, time
 from decimal import Decimal, InvalidOperation
+from fractions import Fraction
 from typing import Any
 
-from skavo.core.rules.values import Area, Media, Path, Point, Quantity, Reading, tidy
+from skavo.core.rules.values import Area, Media, Number, Path, Point, Quantity, Reading, as_decimal, tidy
 
 SPECIAL_ANSWERS = ("dont_know", "refused")
 
@@ -48,15 +49,21 @@ def read_text(raw: Any) -> str:
     return raw
 
 
+# What is as long as this is a slip of the finger.
+_BEYOND = 10**15
+
+
 def read_whole(raw: Any) -> int:
+    if type(raw) is int and -_BEYOND < raw < _BEYOND:
+        return raw
     number = read_decimal(raw)
-    if isinstance(number, Decimal):
+    if not isinstance(number, int):
         raise WrongAnswer("not_whole")
     return number
 
 
-def read_decimal(raw: Any) -> int | Decimal:
-    if type(raw) is int and -(10**15) < raw < 10**15:
+def read_decimal(raw: Any) -> Number:
+    if type(raw) is int and -_BEYOND < raw < _BEYOND:
         return raw
     if isinstance(raw, bool) or not isinstance(raw, int | str | float):
         raise WrongAnswer("not_a_number")
@@ -195,6 +202,7 @@ def _points_json(shape: Path | Area) -> dict[str, Any]:
 
 _WRITERS: dict[type, Callable[[Any], Any]] = {
     Decimal: lambda x: format(x.normalize(), "f"),
+    Fraction: lambda x: format(as_decimal(x).normalize(), "f"),
     date: date.isoformat,
     datetime: lambda x: x.isoformat(timespec="minutes" if x.second == x.microsecond == 0 else "seconds"),
     time: lambda x: x.isoformat(timespec="minutes"),

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import operator
 from dataclasses import replace
+from fractions import Fraction
 from typing import TYPE_CHECKING, Any
 
 from skavo.core.interview.answers import write_answer
 from skavo.core.interview.release import PartSpec
 from skavo.core.rules.state import Row
-from skavo.core.rules.values import Quantity, Reading
+from skavo.core.rules.values import Quantity, Reading, exactly, tidy
 
 if TYPE_CHECKING:
     from skavo.core.interview.engine import Engine
@@ -36,7 +38,7 @@ def _default(engine: Engine, part: PartSpec, row: Row) -> Any:
     if value is not None and part.kind.type == "quantity":
         unit = part.raw["units"][0]["unit"]
         factor = part.factors[unit](engine, row)
-        return None if not factor else Quantity(value / factor, unit, value)
+        return None if not factor else Quantity(tidy(Fraction(value) / Fraction(factor)), unit, value)
     return value
 
 
@@ -48,7 +50,7 @@ def sized(engine: Engine, part: PartSpec, row: Row, value: Any) -> Any:
     if unit not in part.factors:
         return replace(value, size=None if part.factors else value.amount)
     factor = part.factors[unit](engine, row)
-    return replace(value, size=None if factor is None else value.amount * factor)
+    return replace(value, size=None if factor is None else exactly(operator.mul, value.amount, factor))
 
 
 def _confirmed(engine: Engine, source: int, row: Row, given: dict[str, Any]) -> bool | None:

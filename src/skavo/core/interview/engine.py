@@ -48,7 +48,9 @@ class Engine:
         self.set_language(language or release.languages[0])
         parts = range(len(release.parts))
         self.values: list[dict[Row, Any]] = [{} for _ in parts]
-        self.special: list[dict[Row, str]] = [{} for _ in parts]
+        # One empty table stands for all parts that never had a special answer.
+        self._no_specials: dict[Row, str] = {}
+        self.special: list[dict[Row, str]] = [self._no_specials] * len(release.parts)
         self.asked: list[dict[Row, bool]] = [{} for _ in parts]
         no_rows: dict[Row, list[Any]] = {}
         self.rows: list[dict[Row, list[Any]]] = [no_rows if p.repeat is None else {} for p in release.parts]
@@ -258,6 +260,8 @@ class Engine:
         specials = self.special[index]
         if special is not None:
             changed = changed or specials.get(row) != special
+            if specials is self._no_specials:
+                specials = self.special[index] = {}
             specials[row] = special
         elif specials and specials.pop(row, None) is not None:
             changed = True

@@ -127,7 +127,7 @@ def _topic(title: str, text: str, *examples: tuple[str, str, str]) -> Topic:
 HELP: list[Topic] = [
     _topic(
         "Comparing",
-        "A rule reads like a sentence. A code stands as it is, without quotes. Numbers are exact: 0.1 + 0.2 is 0.3.",
+        "A rule reads like a sentence. A code stands as it is, without quotes. Numbers are exact: 0.1 + 0.2 is 0.3, and 1 / 3 * 3 is 1.",
         ("workers > 2", "yes", "more than two"),
         ("paid <= workers", "yes", "at most as many"),
         ("days_open between 0 and 7", "yes", "both ends belong to it"),

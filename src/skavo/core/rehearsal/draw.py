@@ -15,6 +15,7 @@ from skavo.core.rehearsal.reading import ReleaseReading
 from skavo.core.rehearsal.texts import matching_text, plain_text
 from skavo.core.rules.limits import OPEN
 from skavo.core.rules.state import Row
+from skavo.core.rules.values import as_decimal
 
 FROM_RULES = 0.35
 SPECIAL = 0.03
@@ -179,5 +180,5 @@ def as_quantity(engine: Engine, part: PartSpec, row: Row, size: Decimal, rng: ra
     if not usable:
         raise NoAnswer
     unit = rng.choice(usable)
-    amount = (size / Decimal(factors[unit])).quantize(Decimal("0.000001"))
+    amount = (size / Decimal(as_decimal(factors[unit]))).quantize(Decimal("0.000001"))
     return {"amount": write_answer(amount), "unit": unit}

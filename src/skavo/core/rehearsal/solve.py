@@ -17,7 +17,7 @@ from skavo.core.rehearsal.reading import COMPARISONS, ReleaseReading, subtrees
 from skavo.core.rules.evaluate import bind
 from skavo.core.rules.limits import OPEN, Limits
 from skavo.core.rules.state import Row
-from skavo.core.rules.values import tidy
+from skavo.core.rules.values import as_decimal, tidy
 
 
 def meeting_answers(
@@ -73,6 +73,7 @@ def _numbers(
             a, b = (rule(engine, at) for rule in rules)
         except (NoAnswer, TypeError):
             return None
+        a, b = as_decimal(a), as_decimal(b)
         number = isinstance(a, int | Decimal) and isinstance(b, int | Decimal) and not isinstance(a, bool)
         return Decimal(a) - Decimal(b) if number else None
 

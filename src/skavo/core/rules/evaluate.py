@@ -7,15 +7,16 @@ three-valued logic (S. C. Kleene, Introduction to Metamathematics, 1952, § 64).
 
 from __future__ import annotations
 
+import operator
 import re
 from collections.abc import Callable
 from datetime import date
-from decimal import Decimal
+from fractions import Fraction
 from typing import Any
 
 from skavo.core.rules.functions import AGGREGATES, FUNCTIONS, mask_pattern, shift_date
 from skavo.core.rules.state import Row, Rule, State, Tree, read_attribute, read_literal, rows_under
-from skavo.core.rules.values import Duration, Number, size_of, tidy
+from skavo.core.rules.values import Duration, exactly, size_of, tidy
 
 
 def bind(tree: Tree) -> Rule:
@@ -185,27 +186,23 @@ def _between(value: Tree, low: Tree, high: Tree) -> Rule:
 
 
 def _divide(a: Any, b: Any) -> Any:
-    return None if b == 0 else tidy(Decimal(a) / Decimal(b))
+    return None if b == 0 else tidy(Fraction(a) / Fraction(b))
 
 
-def _multiply(a: Number, b: Number) -> Any:
-    return _tidied(a * b)
+def _multiply(a: Any, b: Any) -> Any:
+    return exactly(operator.mul, a, b)
 
 
 def _add(a: Any, b: Any) -> Any:
     if isinstance(b, Duration):
         return shift_date(a, b, 1)
-    return _tidied(a + b)
-
-
-def _tidied(x: Any) -> Any:
-    return tidy(x) if isinstance(x, Decimal) else x
+    return exactly(operator.add, a, b)
 
 
 def _subtract(a: Any, b: Any) -> Any:
     if isinstance(b, Duration):
         return shift_date(a, b, -1)
-    return _tidied(a - b)
+    return exactly(operator.sub, a, b)
 
 
 def _negative(tree: Tree) -> Rule:

@@ -11,13 +11,15 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date, timedelta
-from decimal import ROUND_CEILING, ROUND_FLOOR, ROUND_HALF_UP, Decimal
+from decimal import Decimal
+from fractions import Fraction
 from functools import lru_cache
+from math import ceil, floor
 from typing import Any
 
 from skavo.core.rules.check_digits import ALGORITHMS
 from skavo.core.rules.geodesy import distance_m, is_inside, length_m, size_m2
-from skavo.core.rules.values import Duration, Number, tidy
+from skavo.core.rules.values import Duration, Number, as_decimal, tidy, total
 
 
 @dataclass(frozen=True)
@@ -92,19 +94,13 @@ def mask_pattern(mask: str) -> re.Pattern[str]:
 def _round(x: Number, places: Number) -> Number | None:
     if not -20 <= places <= 20:
         return None
-    return tidy(Decimal(x).quantize(Decimal(1).scaleb(-int(places)), rounding=ROUND_HALF_UP))
-
-
-def _floor(x: Number) -> int:
-    return int(Decimal(x).to_integral_value(ROUND_FLOOR))
-
-
-def _ceiling(x: Number) -> int:
-    return int(Decimal(x).to_integral_value(ROUND_CEILING))
+    scale = Fraction(10) ** int(places)
+    away = floor(abs(Fraction(x)) * scale + Fraction(1, 2))
+    return tidy((away if x >= 0 else -away) / scale)
 
 
 def _remainder(a: Number, b: Number) -> Number | None:
-    return None if b == 0 else tidy(Decimal(a) - Decimal(b) * _floor(Decimal(a) / Decimal(b)))
+    return None if b == 0 else tidy(Fraction(a) - Fraction(b) * floor(Fraction(a) / Fraction(b)))
 
 
 def _check_digit_ok(text: str, algorithm: str) -> bool | None:
@@ -114,7 +110,8 @@ def _check_digit_ok(text: str, algorithm: str) -> bool | None:
 
 def as_text(value: Any) -> str:
     """A value as a text, numbers without an exponent."""
-    return format(value, "f") if isinstance(value, Decimal) else str(value)
+    number = as_decimal(value)
+    return format(number, "f") if isinstance(number, Decimal) else str(number)
 
 
 def _join(*parts: Any) -> str:
@@ -125,8 +122,8 @@ FUNCTIONS: dict[str, Function] = {
     f.name: f
     for f in (
         Function("round", ("amount", "number"), "amount", _round, "x rounded to n places, halves away from zero"),
-        Function("floor", ("number",), "number", _floor, "the whole number at or below x"),
-        Function("ceiling", ("number",), "number", _ceiling, "the whole number at or above x"),
+        Function("floor", ("number",), "number", floor, "the whole number at or below x"),
+        Function("ceiling", ("number",), "number", ceil, "the whole number at or above x"),
         Function("abs", ("amount",), "amount", abs, "x without its sign"),
         Function("remainder", ("number", "number"), "number", _remainder, "what is left of a after dividing by b"),
         Function("smallest", ("amount",), "amount", min, "the smallest", variadic=True, passes_missing=True),
@@ -159,12 +156,12 @@ def _decimal(x: float | None) -> Number | None:
 
 
 def _mean(values: list[Number]) -> Number:
-    return tidy(Decimal(sum(values)) / len(values))
+    return tidy(Fraction(total(values)) / len(values))
 
 
 # What an aggregate makes of the values that are present; no value at all is missing.
 AGGREGATES: dict[str, Callable[[list[Any]], Any]] = {
-    "sum": sum,
+    "sum": total,
     "mean": _mean,
     "lowest": min,
     "highest": max,

@@ -9,7 +9,7 @@ from __future__ import annotations
 from decimal import Decimal
 from math import asin, atan, atan2, atanh, cos, radians, remainder, sin, sqrt, tan
 
-from skavo.core.rules.values import Area, Number, Path, Point, tidy
+from skavo.core.rules.values import Area, Number, Path, Point, tidy, total
 
 EQUATORIAL_M = 6378137.0
 FLATTENING = 1 / 298.257223563
@@ -65,7 +65,7 @@ def _arc(cos2_alpha: float, sin_sigma: float, cos_sigma: float, sigma: float, co
 def length_m(path: Path) -> Number | None:
     """Metres from the first point of a path to the last, along it."""
     steps = [distance_m(a, b) for a, b in zip(path.points, path.points[1:], strict=False)]
-    return None if None in steps else tidy(sum((Decimal(s) for s in steps if s is not None), Decimal(0)))
+    return None if None in steps else total([s for s in steps if s is not None])
 
 
 def size_m2(area: Area) -> Number | None:

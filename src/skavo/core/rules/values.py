@@ -5,11 +5,16 @@ Standard library only: the phone loads this.
 
 from __future__ import annotations
 
+import operator
+from collections.abc import Callable
 from dataclasses import dataclass
 from decimal import Decimal
+from fractions import Fraction
+from functools import partial, reduce
 from typing import Any
 
-Number = int | Decimal
+# Whole, or with an end behind the point, or what no decimal can hold: a third.
+Number = int | Decimal | Fraction
 
 
 @dataclass(frozen=True)
@@ -86,9 +91,34 @@ class Media:
     bytes: int
 
 
-def tidy(x: Decimal) -> Number:
-    """A whole Decimal as int, anything else as it is, so that equal numbers look equal."""
-    return int(x) if x == x.to_integral_value() else x
+def tidy(x: Number) -> Number:
+    """A number in its plainest form, so that equal numbers look equal: int, else Decimal where it can hold the number."""
+    if isinstance(x, Decimal):
+        return int(x) if x == x.to_integral_value() else x
+    if isinstance(x, Fraction):
+        if x.denominator == 1:
+            return x.numerator
+        found = as_decimal(x)
+        return found if found == x else x
+    return x
+
+
+def as_decimal(x: Any) -> Any:
+    """A Fraction to 28 digits, as it is shown and written; anything else as it is."""
+    return Decimal(x.numerator) / Decimal(x.denominator) if isinstance(x, Fraction) else x
+
+
+def exactly(operation: Callable[[Any, Any], Any], a: Any, b: Any) -> Any:
+    """`operation` on two numbers, whatever their forms."""
+    try:
+        return tidy(operation(a, b))
+    except TypeError:
+        return tidy(operation(Fraction(a), Fraction(b)))
+
+
+def total(values: list[Number]) -> Number:
+    """All of them added up; 0 of none."""
+    return reduce(partial(exactly, operator.add), values, 0)
 
 
 def size_of(value: Any) -> Number | None:

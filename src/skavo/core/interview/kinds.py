@@ -9,7 +9,7 @@ from typing import Any
 from skavo.core.interview import answers
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Kind:
     """`name` is the word on screen and in the workbook; `type` the rule type of an answer; `glyph` its mark.
 

@@ -19,9 +19,9 @@ def path_of(release: Release, index: int, row: Row) -> str:
 
 def find_part(release: Release, path: str) -> tuple[PartSpec, Row]:
     """The part and the row that a path names; raise InterviewError where the release has no such place."""
-    outermost = release.by_name.get(path)
-    if outermost is not None and not release.parts[outermost].rosters:
-        return release.parts[outermost], ()
+    outermost = release.outermost.get(path)
+    if outermost is not None:
+        return outermost, ()
     pieces = path.split("/")
     index = release.by_name.get(pieces[-1])
     if index is None and pieces[-1].startswith("#"):

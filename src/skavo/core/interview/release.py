@@ -14,7 +14,7 @@ from skavo.core.rules.state import Rule, Tree, reads_of
 RELEASE_FORMAT = "skavo-release-3"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class CompiledCheck:
     number: int
     strength: str
@@ -24,7 +24,7 @@ class CompiledCheck:
     reads: dict[int, int]
 
 
-@dataclass
+@dataclass(slots=True)
 class PartSpec:
     """One part of a release. `depth` is the number of rosters around it, `parent_depth` that of its parent's rows."""
 
@@ -87,6 +87,7 @@ class Release:
         self.labels = {name: {code["code"]: code["label"] for code in codes} for name, codes in self.lists.items()}
         self.parts = [_part(index, part) for index, part in enumerate(raw["parts"])]
         self.by_name = {part.variable: part.index for part in self.parts if part.variable}
+        self.outermost = {part.variable: part for part in self.parts if part.variable and not part.rosters}
         self.texts: dict[int, dict[str, Rule]] = {}
         for part in self.parts:
             if part.parent is not None:

@@ -507,6 +507,21 @@ def test_spans_of_time_are_followed(rule: str, unreachable: list[str]) -> None:
     assert proof.undecided == []
 
 
+def test_a_code_that_another_answer_holds_is_followed() -> None:
+    lists = (code_list("k", "a", "b", "c"),)
+    chosen, best = part(1, "multiple answer", "m", code_list="k"), part(1, "single answer", "best", code_list="k")
+    rules = {
+        "t": "m includes only (a, best) and m includes b",
+        "u": "m includes only (a, best) and m includes all of (b, c)",
+        "v": "m includes best and not (m includes any of (a, best))",
+    }
+    proof = proof_of(
+        script(chosen, best, *[part(1, "text", name, asked_when=r) for name, r in rules.items()], lists=lists)
+    )
+    assert [told.variable for told in proof.unreachable] == ["u", "v"]
+    assert proof.undecided == []
+
+
 def test_a_quantity_whose_factor_is_not_known_is_missing_to_the_solver_too() -> None:
     sample = example_script()
     sample.parts = [p for p in sample.parts if p.variable in ("ward", "scrap")]

@@ -10,7 +10,7 @@ from benchmarks.result import Result
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.release import Release
 from skavo.core.questionnaire.compile import compile_script
-from skavo.core.questionnaire.script import Check, Part, Script
+from skavo.core.questionnaire.script import Part, Script, ScriptCheck
 
 DEPENDENTS = 5
 ROUNDS = 25
@@ -18,14 +18,16 @@ ROUNDS = 25
 
 def questionnaire(questions: int) -> Release:
     """`questions` whole numbers, each with a check; the first decides about DEPENDENTS of them."""
-    parts = [Part(id="p0", kind="whole number", variable="q0", wording={"en": "Q"}, must_hold=[Check(rule="q0 < 900")])]
+    parts = [
+        Part(id="p0", kind="whole number", variable="q0", wording={"en": "Q"}, must_hold=[ScriptCheck(rule="q0 < 900")])
+    ]
     for i in range(1, questions):
         depends = i <= DEPENDENTS
         parts.append(
             Part(
                 id=f"p{i}", kind="whole number", variable=f"q{i}", wording={"en": "Q"},
                 asked_when="q0 > 1" if depends else "",
-                must_hold=[Check(rule=f"q{i} between 0 and 900")],
+                must_hold=[ScriptCheck(rule=f"q{i} between 0 and 900")],
             )
         )  # fmt: skip
     compiled = compile_script(Script(name="bench", languages=["en"], parts=parts)).release

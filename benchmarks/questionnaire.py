@@ -12,7 +12,7 @@ from skavo.core.interview.release import Release
 from skavo.core.questionnaire import compile_part
 from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.memory import Memory
-from skavo.core.questionnaire.script import Check, Code, CodeList, Part, Script
+from skavo.core.questionnaire.script import Code, CodeList, Part, Script, ScriptCheck
 from skavo.core.rehearsal.proof.prove import prove
 from skavo.core.rules.syntax import parse_rule
 
@@ -31,11 +31,11 @@ def large_script(questions: int) -> Script:
         asked = f"{rng.choice(recent)} > {rng.randint(1, 60)}" if recent and i % 2 else ""
         must = []
         if kind == "whole number":
-            must = [Check(rule=f"{name} between 0 and 99")]
+            must = [ScriptCheck(rule=f"{name} between 0 and 99")]
             if recent and i % 8 == 0:
-                must.append(Check(rule=f"{name} <= {rng.choice(recent)} + {rng.randint(10, 60)}"))
+                must.append(ScriptCheck(rule=f"{name} <= {rng.choice(recent)} + {rng.randint(10, 60)}"))
             numbers.append(name)
-        should = [Check(rule=f"{name} is answered")] if i % 4 else []
+        should = [ScriptCheck(rule=f"{name} is answered")] if i % 4 else []
         listed = "codes" if kind == "single answer" else ""
         parts.append(
             Part(
@@ -66,7 +66,7 @@ def run() -> Iterator[Result]:
     yield Result("1,000 questions checked", whole, 2.0, detail, "s")
 
     changed = script.model_copy(deep=True)
-    changed.parts[500].must_hold = [Check(rule=f"{changed.parts[500].variable} between 0 and 98")]
+    changed.parts[500].must_hold = [ScriptCheck(rule=f"{changed.parts[500].variable} between 0 and 98")]
     again = _seconds(lambda: compile_script(changed))
     yield Result(
         "one changed rule / all of them", again / whole, 0.5, f"{again * 1e3:.0f} ms against {whole * 1e3:.0f} ms"

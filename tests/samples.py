@@ -7,13 +7,13 @@ from typing import Any
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.release import Release
 from skavo.core.questionnaire.compile import compile_script
-from skavo.core.questionnaire.script import Check, Code, CodeList, Part, Script
+from skavo.core.questionnaire.script import Code, CodeList, Part, Script, ScriptCheck
 
 
 def part(level: int, kind: str, variable: str, **more: Any) -> Part:
     """A line with a wording made of its name; `must` and `should` are lists of rules."""
-    must = [Check(rule=rule) for rule in more.pop("must", [])]
-    should = [Check(rule=rule) for rule in more.pop("should", [])]
+    must = [ScriptCheck(rule=rule) for rule in more.pop("must", [])]
+    should = [ScriptCheck(rule=rule) for rule in more.pop("should", [])]
     wording = more.pop("wording", {"en": f"Wording of {variable}"})
     identity = more.pop("id", f"id_{variable}")
     return Part(

@@ -10,7 +10,7 @@ from skavo.core.dataset.flatten import build_data_set, lay_out
 from skavo.core.dataset.layout import layout_of
 from skavo.core.interview.engine import Engine
 from skavo.core.questionnaire.compare import compare_scripts, keep_identities
-from skavo.core.questionnaire.script import Check, Code, Script, UnitList, UnitOfMeasure
+from skavo.core.questionnaire.script import Code, Script, ScriptCheck, UnitList, UnitOfMeasure
 from skavo.core.rehearsal.proof.changed import judge_change
 from tests.samples import part, release_of, staff_script
 
@@ -65,9 +65,9 @@ def rename(script: Script, before: str, after: str) -> None:
         (set_on("hours", asked_when="not age < 14"), [("rule", "hours", "asked_when", "none")]),
         (set_on("name", asked_when="row > 1"), [("rule", "name", "asked_when", "narrower")]),
         (set_on("workers", must_hold=[]), [("rule", "workers", "must_hold", "wider")]),
-        (set_on("workers", must_hold=[Check(rule="workers between 1 and 60")]), [("rule", "workers", "must_hold", "wider")]),
-        (set_on("workers", must_hold=[Check(rule="workers between 2 and 40")]), [("rule", "workers", "must_hold", "narrower")]),
-        (set_on("name", must_hold=[Check(rule="length(name) < 9")]), [("rule", "name", "must_hold", "narrower")]),
+        (set_on("workers", must_hold=[ScriptCheck(rule="workers between 1 and 60")]), [("rule", "workers", "must_hold", "wider")]),
+        (set_on("workers", must_hold=[ScriptCheck(rule="workers between 2 and 40")]), [("rule", "workers", "must_hold", "narrower")]),
+        (set_on("name", must_hold=[ScriptCheck(rule="length(name) < 9")]), [("rule", "name", "must_hold", "narrower")]),
         (set_on("age", should_hold=[]), [("rule", "age", "should_hold", "none")]),
         (set_on("posts", derived="sum(staff.hours)"), [("rule", "posts", "derived", "breaks")]),
         (set_on("staff", repeated="3 times"), [("rule", "staff", "repeated", "breaks")]),

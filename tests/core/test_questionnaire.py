@@ -6,7 +6,7 @@ import pytest
 
 from skavo.core.interview.engine import Engine
 from skavo.core.questionnaire.compile import compile_script, content_hash
-from skavo.core.questionnaire.script import Check, CodeList, Part, Script, UnitList, UnitOfMeasure
+from skavo.core.questionnaire.script import CodeList, Part, Script, ScriptCheck, UnitList, UnitOfMeasure
 from skavo.core.questionnaire.variables import suggest_variable
 from skavo.core.rehearsal.reading import ReleaseReading
 from tests.samples import code_list, part, release_of, script, staff_script
@@ -74,7 +74,7 @@ def test_a_fault_inside_a_wording_has_its_place_in_the_wording() -> None:
 
 def test_a_message_may_carry_values_that_are_checked_too() -> None:
     sample = script(part(1, "whole number", "a"))
-    sample.parts[0].must_hold = [Check(rule="a < 9", message={"en": "{a} of {b}"})]
+    sample.parts[0].must_hold = [ScriptCheck(rule="a < 9", message={"en": "{a} of {b}"})]
     assert faults(sample) == [(0, "must_hold.0.message.en", "unknown_name")]
 
 

@@ -16,7 +16,7 @@ from skavo.cli import main
 from skavo.core.errors import DataError
 from skavo.core.interview.kinds import KINDS
 from skavo.core.questionnaire.compile import compile_script
-from skavo.core.questionnaire.script import Check, Code, CodeList, Part, Script, UnitList, UnitOfMeasure
+from skavo.core.questionnaire.script import Code, CodeList, Part, Script, ScriptCheck, UnitList, UnitOfMeasure
 from skavo.formats.check_file import check_file
 from skavo.formats.workbook.faults import told_faults
 from skavo.formats.workbook.read import read_folder, read_workbook
@@ -33,8 +33,8 @@ _RULE = st.just("") | _WORD
 _FILES = st.lists(_NAME.map(lambda n: f"{n}.png"), max_size=2)
 
 
-def _checks() -> st.SearchStrategy[list[Check]]:
-    return st.lists(st.builds(Check, rule=_WORD, message=_TEXTS), max_size=3)
+def _checks() -> st.SearchStrategy[list[ScriptCheck]]:
+    return st.lists(st.builds(ScriptCheck, rule=_WORD, message=_TEXTS), max_size=3)
 
 
 def _parts(name: str) -> st.SearchStrategy[Part]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from skavo.core.questionnaire.script import Check, Code, CodeList, Part, Script
+from skavo.core.questionnaire.script import Code, CodeList, Part, Script, ScriptCheck
 from skavo.demo.places import ISLANDS, WARDS
 
 HARD = list[tuple[str, str, str]]
@@ -26,8 +26,8 @@ def part(level: int, kind: str, variable: str, en: str, fr: str, **more: Any) ->
     )
 
 
-def _checks(checks: HARD) -> list[Check]:
-    return [Check(rule=rule, message={"en": en, "fr": fr}) for rule, en, fr in checks]
+def _checks(checks: HARD) -> list[ScriptCheck]:
+    return [ScriptCheck(rule=rule, message={"en": en, "fr": fr}) for rule, en, fr in checks]
 
 
 def codes(name: str, *entries: tuple[str, str, str], specify: str = "", exclusive: str = "") -> CodeList:

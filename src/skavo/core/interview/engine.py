@@ -62,7 +62,12 @@ class Engine:
         self.answers: dict[str, Any] = {}
         self.outside["earlier"] = read_earlier(self, self.outside.get("earlier", {}))
         for path, value in (answers or {}).items():
-            self._take(path, value)
+            try:
+                part, row = find_part(release, path)
+            except InterviewError:
+                self.unknown[path] = value
+            else:
+                self._put(path, part, row, value)
         self._load()
 
     def set_language(self, language: str) -> None:
@@ -116,14 +121,6 @@ class Engine:
             self.kept[key] = reason.strip()
         else:
             self.kept.pop(key, None)
-
-    def _take(self, path: str, value: Any) -> None:
-        try:
-            part, row = find_part(self.release, path)
-        except InterviewError:
-            self.unknown[path] = value
-        else:
-            self._put(path, part, row, value)
 
     def _put(self, path: str, part: PartSpec, row: Row, value: Any) -> None:
         place = (part.index, row)
@@ -236,8 +233,9 @@ class Engine:
         index = part.index
         exists = part.parent is None or self._exists(part, row)
         asked = exists and (part.asked_when is None or part.asked_when(self, row) is True)
-        changed = self.asked[index].get(row) is not asked
-        self.asked[index][row] = asked
+        known_asked = self.asked[index]
+        changed = known_asked.get(row) is not asked
+        known_asked[row] = asked
         if part.repeat is not None:
             rows = self._rows_of(part, row) if asked else []
             if rows != self.rows[index].get(row, []):
@@ -297,13 +295,14 @@ class Engine:
         if self.wrong and (part.index, row) in self.wrong:
             return [Broken(self.wrong[part.index, row], "must"), *found]
         value = self.values[part.index].get(row)
-        if value is None:
-            if part.kind.read is not None and row not in self.special[part.index] and self.is_needed(part, row):
-                found.insert(0, Broken("needed", "must"))
-            elif self.special[part.index].get(row) and self.special[part.index][row] not in part.raw["special"]:
-                found.insert(0, Broken("no_special_answer", "must"))
-            return found
-        return [*built_in(self, part, row, value), *found] if part.is_bounded else found
+        if value is not None:
+            return [*built_in(self, part, row, value), *found] if part.is_bounded else found
+        special = self.special[part.index].get(row)
+        if special is None and part.kind.read is not None and self.is_needed(part, row):
+            found.insert(0, Broken("needed", "must"))
+        elif special is not None and special not in part.raw["special"]:
+            found.insert(0, Broken("no_special_answer", "must"))
+        return found
 
     def is_needed(self, part: PartSpec, row: Row) -> bool:
         return part.needed if isinstance(part.needed, bool) else part.needed(self, row) is True

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator, Mapping
 from typing import Literal
 
 from skavo.core.questionnaire.outline import Entry
-from skavo.core.questionnaire.script import Check, Script
+from skavo.core.questionnaire.script import Script, ScriptCheck
 from skavo.core.rules.faults import RuleSyntaxError
 from skavo.core.rules.format import format_rule
 
@@ -66,7 +66,7 @@ def _direction(field: str, before: str, after: str, script: Script, entry: Entry
 
 
 def _check_changes(
-    script: Script, entry: Entry, field: str, olds: list[Check], news: list[Check], names: Mapping[str, str],
+    script: Script, entry: Entry, field: str, olds: list[ScriptCheck], news: list[ScriptCheck], names: Mapping[str, str],
     judge: Judge | None,
 ) -> Iterator[RuleChange]:  # fmt: skip
     hard = field == "must_hold"

@@ -12,7 +12,7 @@ from skavo.core.questionnaire.findings import Finding, from_fault
 from skavo.core.questionnaire.known import Known
 from skavo.core.questionnaire.memory import MEMORY, KeptLine, line_key, script_key
 from skavo.core.questionnaire.outline import REPEATS, Entry, base_scope, symbols_of, units_of
-from skavo.core.questionnaire.script import Check, Script, Texts, UnitOfMeasure
+from skavo.core.questionnaire.script import Script, ScriptCheck, Texts, UnitOfMeasure
 from skavo.core.rules.check import Checker, check_typed
 from skavo.core.rules.check_factors import factor_faults, factor_tree
 from skavo.core.rules.faults import Span
@@ -197,7 +197,7 @@ class PartCompiler:
         part = entry.part
         return self._rule(entry, "code_filter", part.code_filter, replace(before, filtered_list=part.code_list), YES_NO)
 
-    def _checks(self, entry: Entry, field: str, checks: list[Check], scope: Scope) -> list[dict[str, Any]]:
+    def _checks(self, entry: Entry, field: str, checks: list[ScriptCheck], scope: Scope) -> list[dict[str, Any]]:
         compiled = []
         # A hard check declares the limits that it would then be found to keep always.
         within = replace(scope, own=entry.index) if field == "must_hold" else scope

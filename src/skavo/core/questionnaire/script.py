@@ -20,7 +20,7 @@ class _Strict(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
 
-class Check(_Strict):
+class ScriptCheck(_Strict):
     """A hard (must hold) or soft (should hold) check and what to say when it is broken."""
 
     rule: RuleText = ""
@@ -46,8 +46,8 @@ class Part(_Strict):
     repeated: RuleText = ""
     derived: RuleText = ""
     default: RuleText = ""
-    must_hold: list[Check] = Field(default=[])
-    should_hold: list[Check] = Field(default=[])
+    must_hold: list[ScriptCheck] = Field(default=[])
+    should_hold: list[ScriptCheck] = Field(default=[])
     answer_needed: RuleText = ""
     special_answers: list[ShortText] = Field(default=[])
     mask: ShortText = ""

@@ -9,7 +9,16 @@ from pathlib import Path
 from typing import Any
 
 from skavo.core.questionnaire.findings import Finding
-from skavo.core.questionnaire.script import MOST_SHORT, Check, Code, CodeList, Part, Script, UnitList, UnitOfMeasure
+from skavo.core.questionnaire.script import (
+    MOST_SHORT,
+    Code,
+    CodeList,
+    Part,
+    Script,
+    ScriptCheck,
+    UnitList,
+    UnitOfMeasure,
+)
 from skavo.core.questionnaire.variables import VARIABLE, suggest_variable
 from skavo.core.rules.types import nearest
 from skavo.formats.workbook.columns import (
@@ -294,13 +303,13 @@ def _unknown_column(faults: Faults, sheet: str, column: int, heading: str, base:
     faults.doubt(sheet, 1, column + 1, "unknown_column", f"The column “{heading}” is not known.", mend)
 
 
-def _check_of(part: Part, match: re.Match[str]) -> Check:
-    checks: list[Check] = getattr(part, match["field"].replace(" ", "_"))
+def _check_of(part: Part, match: re.Match[str]) -> ScriptCheck:
+    checks: list[ScriptCheck] = getattr(part, match["field"].replace(" ", "_"))
     number = int(match["number"] or 1)
     if number > 50:
         raise WrongCell("too_many_checks", f"{number} checks are more than the 50 that a question may have.", "")
     while len(checks) < number:
-        checks.append(Check())
+        checks.append(ScriptCheck())
     return checks[number - 1]
 
 

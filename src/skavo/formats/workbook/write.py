@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from skavo.core.questionnaire.script import Check, Part, Script, Texts
+from skavo.core.questionnaire.script import Part, Script, ScriptCheck, Texts
 from skavo.formats.workbook.columns import PLAIN
 from skavo.formats.workbook.sheets import write_csv_sheets, write_xlsx_sheets
 
@@ -71,9 +71,9 @@ def _part_row(part: Part, langs: list[str], most: dict[str, int]) -> list[str]:
     row += [*_texts(part.wording, langs), *_texts(part.instruction, langs)]
     row += [c.write(getattr(part, c.field)) for c in PLAIN if c.field in _BEFORE_CHECKS]
     for field, count in most.items():
-        held: list[Check] = getattr(part, field)
+        held: list[ScriptCheck] = getattr(part, field)
         for n in range(count):
-            check = held[n] if n < len(held) else Check()
+            check = held[n] if n < len(held) else ScriptCheck()
             row += [check.rule, *_texts(check.message, langs)]
     return row + [c.write(getattr(part, c.field)) for c in PLAIN if c.field not in (*_BEFORE_TEXTS, *_BEFORE_CHECKS)]
 

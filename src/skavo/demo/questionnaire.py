@@ -152,8 +152,8 @@ def _parts() -> list[Part]:
             must=[
                 (
                     "opened between 1920 and year(today)",
-                    "It cannot have opened in {opened}.",
-                    "Il ne peut pas avoir ouvert en {opened}.",
+                    "It cannot have opened in {opened}. Enter a year from 1920 to {year(today)}.",
+                    "Il ne peut pas avoir ouvert en {opened}. Entrez une année de 1920 à {year(today)}.",
                 )
             ],
         ),

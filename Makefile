@@ -6,7 +6,7 @@ SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
 BIN := .venv/bin
 STAMPS := .stamps
 PYTHON_SOURCES := $(shell find src/skavo -name '*.py' -o -name '*.lark')
-FRONTEND_SOURCES := $(shell find frontend -type f -not -path 'frontend/public/engine/*' -not -name 'openapi.json' -not -name 'schema.d.ts' -not -name 'generated.ts')
+FRONTEND_SOURCES := $(shell find frontend -type f -not -path 'frontend/public/field/engine/*' -not -name 'openapi.json' -not -name 'schema.d.ts' -not -name 'contract.ts' -not -name 'generated.ts')
 FOLDER ?= var
 PORT ?= 8060
 
@@ -53,7 +53,7 @@ $(STAMPS)/chromium:
 	@touch $@
 
 $(STAMPS)/build: $(STAMPS)/python $(STAMPS)/node $(PYTHON_SOURCES) $(FRONTEND_SOURCES) vite.config.ts
-	$(BIN)/python -m skavo.web.openapi > frontend/shared/api/openapi.json
+	$(BIN)/python -m skavo.web.openapi frontend/shared/api
 	npx openapi-typescript --log-level=error frontend/shared/api/openapi.json -o frontend/shared/api/schema.d.ts
 	node frontend/build/engine.mjs
 	npx vite build --logLevel warn
@@ -61,4 +61,4 @@ $(STAMPS)/build: $(STAMPS)/python $(STAMPS)/node $(PYTHON_SOURCES) $(FRONTEND_SO
 	@touch $@
 
 clean:
-	rm -rf .venv node_modules $(STAMPS) src/skavo/web/static frontend/public/engine
+	rm -rf .venv node_modules $(STAMPS) src/skavo/web/static frontend/public/field/engine

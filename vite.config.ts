@@ -12,6 +12,8 @@ export default defineConfig({
   build: {
     outDir: resolve(import.meta.dirname, 'src/skavo/web/static'),
     emptyOutDir: true,
+    // Whatever the phone needs lies in the scope of its service worker; the office page takes the same files.
+    assetsDir: 'field/assets',
     manifest: true,
     chunkSizeWarningLimit: 1500,
     rolldownOptions: {

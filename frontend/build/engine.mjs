@@ -9,11 +9,13 @@ import { gzipSync } from 'node:zlib';
 const here = dirname(fileURLToPath(import.meta.url));
 const root = resolve(here, '../..');
 const pyodideFolder = resolve(root, 'node_modules/pyodide');
-const out = resolve(root, 'frontend/public/engine');
+// Below /field/, so that the engine's worker and all it fetches belong to the service worker.
+const out = resolve(root, 'frontend/public/field/engine');
 const PYODIDE_FILES = ['pyodide.mjs', 'pyodide.asm.mjs', 'pyodide.asm.wasm', 'python_stdlib.zip', 'pyodide-lock.json'];
 const ENGINE_SOURCES = [
   'src/skavo/__init__.py',
   'src/skavo/core/__init__.py',
+  'src/skavo/core/documents.py',
   'src/skavo/core/errors.py',
   'src/skavo/core/interview',
   'src/skavo/core/rules/__init__.py',
@@ -67,5 +69,5 @@ if (!isThere()) {
 }
 writeFileSync(
   resolve(root, 'frontend/shared/engine/generated.ts'),
-  `// Written by frontend/build/engine.mjs.\nexport const ENGINE_FOLDER = '/engine/${digest}/';\n`,
+  `// Written by frontend/build/engine.mjs.\nexport const ENGINE_FOLDER = '/field/engine/${digest}/';\n`,
 );

@@ -1,10 +1,13 @@
 // The service worker of the field page: everything that page needs, and nothing of the office.
-import { readFileSync } from 'node:fs';
-import { dirname, resolve } from 'node:path';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { generateSW } from 'workbox-build';
+import { build } from 'vite';
+import { injectManifest } from 'workbox-build';
 
-const built = resolve(dirname(fileURLToPath(import.meta.url)), '../../src/skavo/web/static');
+const here = dirname(fileURLToPath(import.meta.url));
+const built = resolve(here, '../../src/skavo/web/static');
 const chunks = JSON.parse(readFileSync(resolve(built, '.vite/manifest.json'), 'utf8'));
 const files = new Set(['field.html', 'field.webmanifest', 'icon.svg', 'icon-192.png', 'icon-512.png']);
 
@@ -17,18 +20,28 @@ function take(name) {
 }
 take('field.html');
 
-const { count, size, warnings } = await generateSW({
-  swDest: resolve(built, 'sw.js'),
+const scratch = mkdtempSync(join(tmpdir(), 'skavo-'));
+await build({
+  configFile: false,
+  publicDir: false,
+  logLevel: 'warn',
+  define: { 'process.env.NODE_ENV': '"production"' },
+  build: {
+    outDir: scratch,
+    emptyOutDir: true,
+    lib: { entry: resolve(here, '../field/serviceWorker.ts'), formats: ['iife'], name: 'serviceWorker', fileName: () => 'sw.js' },
+  },
+});
+const { count, size, warnings } = await injectManifest({
+  swSrc: join(scratch, 'sw.js'),
+  swDest: resolve(built, 'field/sw.js'),
   globDirectory: built,
   // Workers are not in the manifest of chunks; the engine's folder carries its content's hash in its name.
-  globPatterns: [...files, 'assets/worker-*.js', 'engine/**/*'],
+  globPatterns: [...files, 'field/assets/worker-*.js', 'field/engine/**/*'],
   maximumFileSizeToCacheInBytes: 40 * 1024 * 1024,
-  dontCacheBustURLsMatching: /\/?(assets|engine)\//,
-  navigateFallback: '/field.html',
-  navigateFallbackAllowlist: [/^\/field(\/|$)/],
-  cleanupOutdatedCaches: true,
-  inlineWorkboxRuntime: true,
-  sourcemap: false,
+  dontCacheBustURLsMatching: /\/?field\/(assets|engine)\//,
+  modifyURLPrefix: { '': '/' },
 });
+rmSync(scratch, { recursive: true });
 for (const warning of warnings) console.warn(warning);
 console.log(`service worker: ${count} files, ${(size / 1e6).toFixed(1)} MB`);

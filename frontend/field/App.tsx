@@ -1,26 +1,49 @@
 import { useLiveQuery } from 'dexie-react-hooks';
-import { Navigate, Route, Routes } from 'react-router';
+import { Navigate, Route, Routes, useLocation } from 'react-router';
 import { Fill } from './pages/Fill';
 import { Interviews } from './pages/Interviews';
 import { Me } from './pages/Me';
 import { Pair } from './pages/Pair';
 import { Today } from './pages/Today';
-import { db } from './store/db';
+import { db, type DeviceRow } from './store/db';
 import { SyncProvider } from './store/SyncProvider';
+import { TROUBLES, troubleOf, type Trouble } from './store/troubles';
+import { Boundary } from './ui/Boundary';
+
+type Known = { device: DeviceRow | null } | { trouble: Trouble };
 
 export function App() {
-  const device = useLiveQuery(async () => (await db.device.get('me')) ?? null, []);
-  if (device === undefined) return null;
-  if (device === null) return <Pair />;
+  const { pathname } = useLocation();
+  const known = useLiveQuery<Known>(
+    () => db.device.get('me').then((device) => ({ device: device ?? null }), (error: unknown) => ({ trouble: troubleOf(error) })),
+    [],
+  );
+  if (known === undefined) return null;
+  if ('trouble' in known) return <NothingKept trouble={known.trouble} />;
+  const { device } = known;
+  if (device === null) return <Boundary at="pair"><Pair /></Boundary>;
   return (
     <SyncProvider>
-      <Routes>
-        <Route path="/" element={<Today device={device} />} />
-        <Route path="/interviews" element={<Interviews />} />
-        <Route path="/me" element={<Me device={device} />} />
-        <Route path="/interviews/:uuid" element={<Fill />} />
-        <Route path="*" element={<Navigate to="/" replace />} />
-      </Routes>
+      <Boundary at={pathname}>
+        <Routes>
+          <Route path="/" element={<Today device={device} />} />
+          <Route path="/interviews" element={<Interviews />} />
+          <Route path="/me" element={<Me device={device} />} />
+          <Route path="/interviews/:uuid" element={<Fill />} />
+          <Route path="*" element={<Navigate to="/" replace />} />
+        </Routes>
+      </Boundary>
     </SyncProvider>
+  );
+}
+
+function NothingKept({ trouble }: { trouble: Trouble }) {
+  return (
+    <main className="pair">
+      <p className="brand"><i aria-hidden />Skavo</p>
+      <h1>Nothing can be kept here</h1>
+      <p className="note must" role="alert">{TROUBLES[trouble]}</p>
+      <button type="button" className="wide-button" onClick={() => { window.location.reload(); }}>Try again</button>
+    </main>
   );
 }

@@ -1,12 +1,12 @@
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
-import { Workbox } from 'workbox-window';
-import { theEngine } from '../shared/engine/client';
 import '../shared/tokens.css';
 import { App } from './App';
 import './field.css';
 import { keepStorage } from './store/db';
+import { startEngine } from './store/readiness';
+import { registerServiceWorker } from './store/update';
 
 const root = document.getElementById('root');
 if (root) {
@@ -20,10 +20,8 @@ if (root) {
 }
 
 keepStorage();
+registerServiceWorker();
 // The first screen does not wait for the engine; it starts once that is painted.
 window.requestIdleCallback(() => {
-  void theEngine().call('start');
+  startEngine().catch((error: unknown) => { console.error(error); });
 });
-if ('serviceWorker' in navigator && import.meta.env.PROD) {
-  void new Workbox('/sw.js', { scope: '/field/' }).register();
-}

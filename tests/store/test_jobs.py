@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import time
 from pathlib import Path
 from typing import Any
 
 import pytest
+from sqlalchemy import select
 
 from skavo.core.errors import DataError
-from skavo.jobs.runner import Jobs, Progress
+from skavo.jobs.runner import MOST_TRIES, Jobs, Progress
 from skavo.store.database import Store
 from skavo.store.datasets import DataSets
 from skavo.store.models import Job, Study
@@ -17,7 +19,7 @@ from skavo.store.models import Job, Study
 def jobs_of(store: Store, tmp_path: Path, work: Any) -> Jobs:
     with store.session() as session:
         session.add(Study(title="Sample"))
-    return Jobs(store, DataSets(store.files), tmp_path, {"work": work})
+    return Jobs(store, DataSets(store.files), {"work": work})
 
 
 def state_of(store: Store, job_id: int) -> Job:
@@ -83,13 +85,56 @@ def test_a_job_cancelled_while_it_waits_is_never_begun(store: Store, tmp_path: P
     assert (done, state_of(store, job).state) == ([], "cancelled")
 
 
-def test_what_a_stopped_server_left_half_done_is_ended_at_the_next_start(store: Store, tmp_path: Path) -> None:
+def wait_until_idle(store: Store) -> None:
+    for _ in range(600):
+        with store.reading() as session:
+            states = set(session.scalars(select(Job.state)))
+        if not states & {"waiting", "running"}:
+            return
+        time.sleep(0.05)
+
+
+def test_what_a_stopped_server_left_half_done_or_waiting_goes_on_at_the_next_start(
+    store: Store, tmp_path: Path
+) -> None:
+    done: list[int] = []
+
+    def work(_store: Store, _sets: DataSets, order: dict[str, Any], _progress: Progress) -> dict[str, Any]:
+        done.append(order["what"])
+        return {}
+
+    jobs = jobs_of(store, tmp_path, work)
+    with store.session() as session:
+        for what, state in ((1, "running"), (2, "waiting"), (3, "done"), (4, "waiting")):
+            session.add(Job(study_id=1, kind="work", order={"what": what}, state=state, created_by="x", tries=1))
+    jobs.start()
+    wait_until_idle(store)
+    jobs.stop()
+    assert done == [1, 2, 4]
+
+
+def test_a_job_that_takes_the_server_down_is_not_begun_for_ever(store: Store, tmp_path: Path) -> None:
     jobs = jobs_of(store, tmp_path, lambda *_: {})
     with store.session() as session:
-        session.add(Job(study_id=1, kind="work", order={}, state="running", created_by="x"))
+        session.add(Job(study_id=1, kind="work", order={}, state="running", created_by="x", tries=MOST_TRIES))
     jobs.start()
+    wait_until_idle(store)
     jobs.stop()
-    assert (state_of(store, 1).state, "stopped meanwhile" in state_of(store, 1).problem) == ("failed", True)
+    assert (state_of(store, 1).state, "stopped 3 times" in state_of(store, 1).problem) == ("failed", True)
+
+
+def test_the_queue_outlives_a_job_that_ends_unforeseen(store: Store, tmp_path: Path) -> None:
+    def work(_store: Store, _sets: DataSets, order: dict[str, Any], _progress: Progress) -> dict[str, Any]:
+        if order["fails"]:
+            raise OSError("no room")
+        return {}
+
+    jobs = jobs_of(store, tmp_path, work)
+    ordered = [jobs.order(1, "work", {"fails": fails}, "x") for fails in (True, False)]
+    jobs.start()
+    wait_until_idle(store)
+    jobs.stop()
+    assert [state_of(store, job).state for job in ordered] == ["failed", "done"]
 
 
 def test_a_job_says_why_it_failed(store: Store, tmp_path: Path) -> None:

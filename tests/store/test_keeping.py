@@ -32,7 +32,7 @@ def paired(server: Server) -> Phone:
 
 def document(phone: Phone, **answers: Any) -> dict[str, Any]:
     return {
-        "format": "skavo-interview-1", "uuid": str(uuid.uuid4()), "release": phone.hash,
+        "format": "skavo-interview-2", "uuid": str(uuid.uuid4()), "release": phone.identity, "release_hash": phone.hash, "basis": "",
         "answers": {"consent": False, **answers}, "derived": {}, "kept": {}, "language": "en", "practice": False,
         "unfinished": "",
         "paradata": {"started": "2027-03-14T09:00:00+01:00", "ended": "2027-03-14T09:20:30+01:00", "device": "phone 01", "enumerator": "Ilse Varn", "events": []},
@@ -51,7 +51,9 @@ def test_an_interview_is_kept_byte_for_byte_and_its_receipt_says_so(server: Serv
     receipt = phone.hand_in(sent)
     with server.store.reading() as session:
         kept = session.scalars(select(Interview)).one()
-    assert json.loads(kept.raw) == sent
+        revision = session.scalars(select(Revision)).one()
+    assert json.loads(revision.raw) == sent
+    assert (revision.number, revision.hash, revision.waits) == (1, kept.hash, "")
     assert (receipt["hash"], receipt["outcome"], receipt["number"]) == (kept.hash, "arrived", 1)
     assert (kept.minutes, kept.enumerator, kept.hard_findings, kept.differs) == (20.5, "Ilse Varn", 0, False)
 
@@ -74,16 +76,18 @@ def test_the_same_interview_ten_times_at_once_is_one_interview(server: Server) -
         assert session.scalar(select(func.count(Interview.id))) == 1
 
 
-def test_other_content_under_the_same_identity_is_kept_beside_the_first(server: Server) -> None:
+def test_other_content_under_the_same_identity_is_kept_beside_the_first_and_waits(server: Server) -> None:
     phone = paired(server)
     sent = document(phone)
-    phone.hand_in(sent)
+    first = phone.hand_in(sent)
     again = {**sent, "answers": {"consent": False, "remarks": "changed"}}
-    assert phone.hand_in(again)["outcome"] == "revision"
-    assert phone.hand_in(again)["outcome"] == "revision"
+    assert [phone.hand_in(again)["outcome"] for _ in range(2)] == ["revision", "known"]
     with server.store.reading() as session:
-        assert json.loads(session.scalars(select(Interview)).one().raw) == sent
-        assert json.loads(session.scalars(select(Revision)).one().raw) == again
+        interview = session.scalars(select(Interview)).one()
+        revisions = list(session.scalars(select(Revision).order_by(Revision.number)))
+    assert [json.loads(r.raw) for r in revisions] == [sent, again]
+    assert (interview.hash, interview.counting, interview.revisions, interview.waiting) == (first["hash"], 1, 2, True)
+    assert [r.waits for r in revisions] == ["", "other_content"]
 
 
 def test_the_office_notices_answers_that_the_device_could_not_have_packed(server: Server) -> None:
@@ -96,22 +100,33 @@ def test_the_office_notices_answers_that_the_device_could_not_have_packed(server
 
 
 @pytest.mark.parametrize(
-    ("change", "words"),
+    ("change", "problem", "place"),
     [
-        ({"uuid": "x"}, "uuid"),
-        ({"release": "0" * 64}, "no release"),
-        ({"answers": None}, "answers"),
-        ({"surprise": 1}, "surprise"),
+        ({"release": "0" * 32}, "unknown_release", "does not have"),
+        ({"answers": None}, "wrong_document", "answers"),
+        ({"surprise": 1}, "wrong_document", "surprise"),
+        ({"format": "skavo-interview-99"}, "newer_format", "newer Skavo"),
+        ({"format": "a shopping list"}, "wrong_format", "no interview"),
     ],
 )
-def test_a_document_that_cannot_be_read_is_refused_with_its_place(
-    server: Server, change: dict[str, Any], words: str
+def test_a_document_that_cannot_be_read_is_kept_with_its_receipt_and_its_reason(
+    server: Server, change: dict[str, Any], problem: str, place: str
 ) -> None:
     phone = paired(server)
+    sent = {**document(phone), **change}
+    receipt = phone.hand_in(sent)
+    with server.store.reading() as session:
+        interview = session.scalars(select(Interview)).one()
+        revision = session.scalars(select(Revision)).one()
+    assert (json.loads(revision.raw), revision.hash) == (sent, receipt["hash"])
+    assert (interview.problem, place in interview.problem_at, interview.laid_out) == (problem, True, {})
+
+
+def test_what_names_another_interview_than_its_address_is_refused(server: Server) -> None:
+    phone = paired(server)
     with pytest.raises(urllib.error.HTTPError) as caught:
-        phone.hand_in({**document(phone), **change})
-    problem = json.loads(caught.value.read())
-    assert words in problem["title"]
+        phone.hand_in({**document(phone), "uuid": "x"})
+    assert "named by a UUID" in json.loads(caught.value.read())["title"]
     with server.store.reading() as session:
         assert session.scalar(select(func.count(Interview.id))) == 0
 

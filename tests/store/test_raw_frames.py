@@ -54,12 +54,12 @@ def arrive(store: Store, release: str, count: int, **answers: Any) -> None:
                 "uuid": str(uuid.uuid4()), "release": release, "answers": {"consent": True, **answers},
                 "paradata": {"started": moment, "ended": moment},
             }  # fmt: skip
-            hand_in(session, device, json.dumps(document).encode())
+            hand_in(session, device, document["uuid"], json.dumps(document).encode())
 
 
 def tables(store: Store, frames: RawFrames) -> dict[str, pl.DataFrame]:
     with store.reading() as session:
-        return {name: table.frame for name, table in frames.data_set(session, 1).items()}
+        return {name: table.frame for name, table in frames.data_set(session, 1).data.items()}
 
 
 def same(left: dict[str, pl.DataFrame], right: dict[str, pl.DataFrame]) -> None:

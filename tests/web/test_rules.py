@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-import hashlib
 import io
 import zipfile
 from collections.abc import Callable
 from typing import Any
 
 from skavo.demo.questionnaire import demo_script
-from skavo.store.files import read_file
 from skavo.store.models import Event, Questionnaire
 from tests.web.conftest import Desk
 
@@ -128,22 +126,6 @@ def test_the_workbook_is_taken_out_as_csv_files_and_brought_in_again(desk: Calla
     assert set(zipfile.ZipFile(io.BytesIO(taken)).namelist()) == {"Script.csv", "Code lists.csv", "About.csv"}
     found = person.answer("POST", "/api/questionnaires/1/workbook", taken)
     assert (found["faults"], found["comparison"]["changes"]) == ([], [])
-
-
-def test_a_file_of_an_interview_is_kept_by_its_hash(app: Any, desk: Callable[[str], Desk]) -> None:
-    code = desk("supervisor").answer("POST", "/api/studies/1/pairing-codes", {"enumerator": "Ilse Varn"})["code"]
-    phone = app.test_client()
-    token = phone.post("/api/field/pair", json={"code": code, "device": "p"}).get_json()["token"]
-    content = b"a picture"
-    digest = hashlib.sha256(content).hexdigest()
-    headers = {"Authorization": f"Bearer {token}"}
-    sent = [phone.put(f"/api/field/files/{digest}", data=content, headers=headers) for _ in range(2)]
-    assert [s.get_json() for s in sent] == [{"hash": digest}] * 2
-    store = app.extensions["skavo_store"]
-    assert read_file(store.files, digest) == content
-    spoiled = phone.put(f"/api/field/files/{digest}", data=b"another", headers=headers)
-    assert (spoiled.status_code, spoiled.get_json()["code"]) == (422, "wrong_document")
-    assert phone.put(f"/api/field/files/{digest}", data=content).status_code == 401
 
 
 def test_tests_of_an_older_database_are_none(app: Any) -> None:

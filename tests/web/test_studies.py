@@ -11,6 +11,20 @@ from tests.samples import part, script
 from tests.web.conftest import Desk
 
 
+def waiting_at(person: Desk) -> dict[str, int]:
+    """How much waits at each station where something does."""
+    stations = person.answer("GET", "/api/studies/1/stations")["stations"]
+    return {name: station["waiting"] for name, station in stations.items() if station["state"] == "waiting"}
+
+
+def test_a_stations_mark_tells_whether_it_is_empty_waits_or_is_in_order(desk: Callable[[str], Desk]) -> None:
+    person = desk("data_manager")
+    stations = person.answer("GET", "/api/studies/1/stations")["stations"]
+    in_order = [name for name, station in stations.items() if station["state"] == "in order"]
+    assert (in_order, len(stations)) == (["plan", "questionnaire"], 9)
+    assert {station["state"] for name, station in stations.items() if name not in in_order} == {"empty"}
+
+
 def test_a_study_is_made_changed_and_listed(desk: Callable[[str], Desk]) -> None:
     person = desk("data_manager")
     made = person.answer("POST", "/api/studies", {"title": "Wells", "time_zone": "Etc/GMT+8"})
@@ -27,13 +41,13 @@ def test_a_study_needs_a_title(desk: Callable[[str], Desk]) -> None:
 
 def test_stations_count_errors_in_the_script(desk: Callable[[str], Desk]) -> None:
     person = desk("data_manager")
-    assert person.answer("GET", "/api/studies/1/stations")["counts"] == {}
+    assert waiting_at(person) == {}
     draft = person.answer("GET", "/api/questionnaires/1")
     broken = script(part(1, "text", "a", asked_when="b is 3"), part(1, "text", "")).model_dump(mode="json")
     person.answer("PUT", "/api/questionnaires/1/script", {"version": draft["version"], "script": broken})
-    assert person.answer("GET", "/api/studies/1/stations")["counts"] == {"questionnaire": 2}
+    assert waiting_at(person) == {"questionnaire": 2}
     matter = person.answer("GET", "/api/studies/1/logbook")["matters"][0]
-    assert (matter["count"], matter["urgent"], matter["to"]) == (2, True, "/studies/1/questionnaire?pane=findings")
+    assert (matter["count"], matter["kind"]) == (2, "script_errors")
 
 
 def test_a_device_that_is_silent_for_days_waits_in_the_logbook(app: Any, desk: Callable[[str], Desk]) -> None:
@@ -44,9 +58,9 @@ def test_a_device_that_is_silent_for_days_waits_in_the_logbook(app: Any, desk: C
             )
             session.add(device)
     person = desk("supervisor")
-    assert person.answer("GET", "/api/studies/1/stations")["counts"] == {"field": 1}
+    assert waiting_at(person) == {"field": 1}
     matter = person.answer("GET", "/api/studies/1/logbook")["matters"][0]
-    assert matter["text"].startswith("phone 01.")
+    assert (matter["kind"], matter["names"]) == ("silent_devices", ["phone 01"])
 
 
 def test_the_logbook_tells_the_newest_first_and_who(app: Any, desk: Callable[[str], Desk]) -> None:

@@ -293,10 +293,11 @@ def test_a_cancelled_job_gives_no_file(worked: Any, manager: Desk) -> None:
 
 def test_the_logbook_says_what_waits_and_where(manager: Desk) -> None:
     logbook = manager.answer("GET", "/api/studies/1/logbook")
-    stations = manager.answer("GET", "/api/studies/1/stations")["counts"]
-    unread = next((m for m in logbook["matters"] if m["title"] == "Interviews unread"), None)
-    assert (unread["count"] if unread else 0) == stations.get("interviews", 0)
+    stations = manager.answer("GET", "/api/studies/1/stations")["stations"]
+    unread = next((m for m in logbook["matters"] if m["kind"] == "unread"), None)
+    assert (unread["count"] if unread else 0) == stations["interviews"]["waiting"]
     assert sum(e["arrived"] for e in logbook["enumerators"]) == logbook["interviews"] == 40
+    assert logbook["account"] == {"arrived": 40, "in_data_set": 40, "not_laid_out": 0, "set_aside": 0}
 
 
 def test_checks_tell_who_works_in_a_hurry(manager: Desk) -> None:

@@ -1,18 +1,19 @@
 import { useLiveQuery } from 'dexie-react-hooks';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { theEngine } from '../../shared/engine/client';
-import type { Json, Screen } from '../../shared/engine/types';
+import type { Screen } from '../../shared/engine/types';
 import { directionOf, languageName } from '../../shared/interview/languages';
 import { Question } from '../../shared/interview/Question';
 import { textsIn } from '../../shared/interview/texts';
-import { db, type InterviewRow, type ParadataEvent, type ReleaseRow } from '../store/db';
+import { db, type InterviewRow, type ReleaseRow } from '../store/db';
 import { keepFile } from '../store/files';
-import { keepInterview, momentHere, openInterview } from '../store/interviews';
+import { momentHere } from '../store/interviews';
 import { useSync } from '../store/syncContext';
-import { timeOf } from '../ui/states';
+import { dayAndTime, timeOf } from '../ui/states';
 import { Finish } from './Finish';
 import { Overview } from './Overview';
+import { useFilling, useOpened } from './useFilling';
 import { useSwipe } from './useSwipe';
 
 type Face = 'question' | 'overview' | 'finish';
@@ -21,68 +22,43 @@ type Face = 'question' | 'overview' | 'finish';
 export function Fill() {
   const { uuid = '' } = useParams();
   const opened = useOpened(uuid);
-  if (opened.state === 'missing') return <Gone />;
-  if (opened.state === 'opening') return <Opening title={opened.row?.label ?? ''} problem={opened.problem} />;
-  return <Filling row={opened.row} release={opened.release} first={opened.first} />;
+  switch (opened.state) {
+    case 'missing':
+      return <Message title="This interview is not in hand any more." text="It was packed, or it is on another phone." />;
+    case 'elsewhere':
+      return <Message title="This interview is open in another tab." text="Go on there, or close that tab and try again. So no answer overwrites another." retry={opened.retry} />;
+    case 'failed':
+      return <Message title="The interview could not be opened." text="Nothing of it is lost. Try again; if it stays, save all interviews to a file under Me and tell the office." retry={opened.retry} />;
+    case 'opening':
+      return <Opening title={opened.row?.label ?? ''} />;
+    case 'open':
+      return <Filling row={opened.row} release={opened.release} first={opened.first} />;
+  }
 }
 
-type Opened =
-  | { state: 'opening'; row?: InterviewRow; problem: string }
-  | { state: 'missing' }
-  | { state: 'open'; row: InterviewRow; release: ReleaseRow; first: Screen };
-
-function useOpened(uuid: string): Opened {
-  const [opened, setOpened] = useState<Opened>({ state: 'opening', problem: '' });
-  useEffect(() => {
-    let live = true;
-    const open = async () => {
-      const row = await db.interviews.get(uuid);
-      const release = row ? await db.releases.get(row.release) : undefined;
-      if (!row || !release || row.state !== 'in hand') {
-        if (live) setOpened({ state: 'missing' });
-        return;
-      }
-      if (live) setOpened({ state: 'opening', row, problem: '' });
-      const way = await openInterview(row, release);
-      const path = row.path !== null && way.includes(row.path) ? row.path : (way[0] ?? '');
-      const first = await theEngine().call('show', uuid, path);
-      await keepInterview(uuid, first, { kind: row.events.length === 0 ? 'seen' : 'resumed', path, at: momentHere() });
-      if (live) setOpened({ state: 'open', row, release, first });
-    };
-    open().catch((error: unknown) => {
-      if (live) setOpened({ state: 'opening', problem: error instanceof Error ? error.message : String(error) });
-    });
-    return () => {
-      live = false;
-    };
-  }, [uuid]);
-  return opened;
-}
-
-function Opening({ title, problem }: { title: string; problem: string }) {
+function Opening({ title }: { title: string }) {
   const navigate = useNavigate();
   return (
     <div className="fill">
       <div className="fill-progress"><div style={{ width: 0 }} /></div>
       <header className="fill-head"><button type="button" aria-label="Back" onClick={() => void navigate('/')}>‹</button><span>{title}</span></header>
-      <main className="fill-body">
-        {problem === '' ? <p className="quiet" role="status">Getting ready …</p> : (
-          <p className="note must" role="alert">The interview could not be opened. Nothing of it is lost. Close Skavo and open it again.</p>
-        )}
-      </main>
+      <main className="fill-body"><p className="quiet" role="status">Getting ready …</p></main>
     </div>
   );
 }
 
-function Gone() {
+function Message({ title, text, retry }: { title: string; text: string; retry?: () => void }) {
   const navigate = useNavigate();
   return (
     <div className="fill">
       <main className="fill-body">
-        <h1 className="question-wording">This interview is not in hand any more.</h1>
-        <p>It was packed, or it is on another phone.</p>
+        <h1 className="question-wording">{title}</h1>
+        <p role={retry ? 'alert' : undefined}>{text}</p>
       </main>
-      <footer className="fill-foot"><button type="button" className="next" onClick={() => void navigate('/')}>Today</button></footer>
+      <footer className="fill-foot">
+        {retry && <button type="button" className="plain-button" onClick={retry}>Try again</button>}
+        <button type="button" className="next wide" onClick={() => void navigate('/')}>Today</button>
+      </footer>
     </div>
   );
 }
@@ -91,44 +67,18 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
   const { uuid } = row;
   const navigate = useNavigate();
   const sync = useSync();
-  const [screen, setScreen] = useState(first);
+  const { screen, trouble, step, answer, settled } = useFilling(row, release, first);
   const [language, setLanguage] = useState(row.language);
   const [face, setFace] = useState<Face>('question');
   const [tried, setTried] = useState(false);
   const changedAt = useLiveQuery(async () => (await db.interviews.get(uuid))?.changedAt, [uuid]);
-  const pending = useRef<Promise<void>>(Promise.resolve());
-  const at = useRef(first.path);
   const t = textsIn(language);
-
-  /** One step after the other: an answer is in the engine and on the disk before the next thing happens. */
-  const step = useCallback(
-    (work: () => Promise<Screen | null>, event: (shown: Screen | null) => ParadataEvent | null) => {
-      pending.current = pending.current.then(async () => {
-        const shown = await work();
-        await keepInterview(uuid, shown, event(shown));
-        if (!shown) return;
-        at.current = shown.path;
-        setScreen(shown);
-      });
-      return pending.current;
-    },
-    [uuid],
-  );
-
-  const answer = (value: Json) => {
-    const { path } = screen;
-    const give = async () => {
-      const shown = await theEngine().call('answer', uuid, path, value);
-      // A picture may be ready only after the interview has gone on: it is kept, and the screen stays.
-      return at.current === path ? shown : null;
-    };
-    void step(give, () => ({ kind: 'answered', path, at: momentHere() }));
-  };
+  const clock = clockProblem(row);
 
   const goTo = useCallback(
     async (path: string) => {
       setTried(false);
-      await step(() => theEngine().call('show', uuid, path), () => ({ kind: 'seen', path, at: momentHere() }));
+      await step(() => theEngine().call('show', uuid, path), { kind: 'seen', path, at: momentHere() });
       setFace('question');
       window.scrollTo(0, 0);
     },
@@ -136,14 +86,12 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
   );
 
   const next = useCallback(async () => {
-    await pending.current;
-    const now = await theEngine().call('show', uuid, screen.path);
-    setScreen(now);
+    const now = await settled();
     const stops = now.findings.some((f) => f.strength === 'must' || f.kept === '');
     if (stops) setTried(true);
     else if (now.next !== null) await goTo(now.next);
     else setFace('finish');
-  }, [goTo, screen.path, uuid]);
+  }, [goTo, settled]);
 
   const back = useCallback(async () => {
     if (face !== 'question') setFace('question');
@@ -151,20 +99,20 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
   }, [face, goTo, screen.previous]);
 
   /** The row goes, its answers are kept aside, and the interview goes on with what stands in its place. */
-  const removeRow = async (row: string) => {
+  const removeRow = (gone: string) => {
     const before = screen.previous;
-    await step(
+    return step(
       async () => {
-        const way = await theEngine().call('removeRow', uuid, row);
+        const way = await theEngine().call('removeRow', uuid, gone);
         const path = before !== null && way.includes(before) ? before : (way[0] ?? '');
         return theEngine().call('show', uuid, path);
       },
-      () => ({ kind: 'answered', path: row, at: momentHere() }),
+      { kind: 'answered', path: gone, at: momentHere() },
     );
   };
 
   const leave = async () => {
-    await step(() => Promise.resolve(null), () => ({ kind: 'left', path: screen.path, at: momentHere() }));
+    await step(() => Promise.resolve(null), { kind: 'left', path: screen.path, at: momentHere() });
     void navigate('/');
   };
 
@@ -175,7 +123,7 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
         await theEngine().call('speak', uuid, tag);
         return theEngine().call('show', uuid, screen.path);
       },
-      () => ({ kind: 'language', at: momentHere() }),
+      { kind: 'language', at: momentHere() },
     );
   };
 
@@ -185,8 +133,9 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
     () => void (direction === 'rtl' ? back() : next()),
     () => void (direction === 'rtl' ? next() : back()),
   );
+  const remarks = row.correction?.remarks ?? [];
 
-  if (face === 'overview') return <Overview uuid={uuid} language={language} onGo={(path) => void goTo(path)} onClose={() => { setFace('question'); }} />;
+  if (face === 'overview') return <Overview uuid={uuid} language={language} onGo={(path) => void goTo(path)} remarks={remarks} onClose={() => { setFace('question'); }} />;
   if (face === 'finish') return <Finish uuid={uuid} language={language} onGo={(path) => void goTo(path)} onBack={() => { setFace('question'); }} />;
 
   const place = screen.around.map((a) => (a.kind === 'roster' ? t('person', { row: a.row ?? 0, rows: a.rows ?? 0 }) : a.title));
@@ -194,8 +143,8 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
   const special = screen.special_allowed.filter((s): s is 'dont_know' | 'refused' => s === 'dont_know' || s === 'refused');
   return (
     <div className="fill" dir={direction} lang={language} {...swipe}>
-      <div className="fill-progress" role="progressbar" aria-valuemin={0} aria-valuemax={screen.of} aria-valuenow={screen.place + 1} aria-label={`${String(screen.place + 1)} / ${String(screen.of)}`}>
-        <div style={{ width: `${String((100 * (screen.place + 1)) / Math.max(1, screen.of))}%` }} />
+      <div className="fill-progress" role="progressbar" aria-valuemin={0} aria-valuemax={100} aria-valuenow={Math.round(100 * screen.progress)} aria-label={t('progress')}>
+        <div style={{ width: `${String(100 * screen.progress)}%` }} />
       </div>
       <header className="fill-head">
         <button type="button" aria-label={t('overview')} onClick={() => { setFace('overview'); }}>☰</button>
@@ -204,19 +153,22 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
       </header>
       <main className="fill-body">
         {row.practice === 1 && <p className="practice">practice</p>}
+        {trouble !== '' && <p className="note must" role="alert">{trouble}</p>}
+        {clock !== '' && <p className="note should" role="status">{clock}</p>}
+        <Remarks correction={row.correction} path={screen.path} />
         <Question
           screen={screen}
           t={t}
-          keepFile={(file, name) => keepFile(uuid, file, name)}
+          keepFile={(file, name) => keepFile(uuid, file, name, screen.kind)}
           showNeeded={tried}
-          onAnswer={answer}
-          onKeep={(check, reason) => void step(() => theEngine().call('keep', uuid, screen.path, check, reason), () => null)}
+          onAnswer={(value) => void answer(screen.path, value)}
+          onKeep={(check, reason) => void step(() => theEngine().call('keep', uuid, screen.path, check, reason), null)}
         />
         {screen.removable_row !== null && <RemoveRow key={screen.removable_row} words={t('removeRow')} onRemove={() => void removeRow(screen.removable_row ?? '')} />}
         {special.length > 0 && (
           <div className="specials">
             {special.map((name) => (
-              <button key={name} type="button" aria-pressed={screen.special === name} onClick={() => { answer(screen.special === name ? null : { special: name }); }}>
+              <button key={name} type="button" aria-pressed={screen.special === name} onClick={() => void answer(screen.path, screen.special === name ? null : { special: name })}>
                 {t(name)}
               </button>
             ))}
@@ -237,6 +189,26 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
       </footer>
     </div>
   );
+}
+
+/** What the office wrote: about the whole while it is begun, and at the question concerned. */
+function Remarks({ correction, path }: { correction: InterviewRow['correction']; path: string }) {
+  const shown = correction?.remarks.filter((remark) => remark.path === path || remark.path === '') ?? [];
+  if (correction === undefined || shown.length === 0) return null;
+  return (
+    <aside className="remarks" aria-label="From the office">
+      {shown.map((remark) => (
+        <p key={remark.path + remark.text} dir="auto"><b>◁ {correction.by}</b> {remark.text}</p>
+      ))}
+    </aside>
+  );
+}
+
+/** A clock that was set back makes later answers look earlier than those before. */
+function clockProblem(row: InterviewRow): string {
+  const ahead = new Date(row.changedAt).getTime() - Date.now();
+  if (ahead < 120_000) return '';
+  return `The phone’s clock says ${timeOf(new Date())}, but this interview was last kept ${dayAndTime(row.changedAt)}. Set the clock right before going on: the times of interviews come from it.`;
 }
 
 /** Asks a second time, so that a slip of the finger removes nobody. */

@@ -6,6 +6,7 @@ import { directionOf } from '../../shared/interview/languages';
 import { textsIn } from '../../shared/interview/texts';
 import { packInterview } from '../store/interviews';
 import { useSync } from '../store/syncContext';
+import { TROUBLES, troubleOf } from '../store/troubles';
 
 interface Props {
   uuid: string;
@@ -23,7 +24,7 @@ export function Finish({ uuid, language, onGo, onBack }: Props) {
   const sync = useSync();
   const t = textsIn(language);
   useEffect(() => {
-    void theEngine().call('findings', uuid).then(setFindings);
+    theEngine().call('findings', uuid).then(setFindings, () => { setProblem('The interview could not be looked through. Go back and try again; nothing is lost.'); });
   }, [uuid]);
   const open = findings?.filter((f) => f.kept === '') ?? [];
 
@@ -34,7 +35,8 @@ export function Finish({ uuid, language, onGo, onBack }: Props) {
       void sync.run();
       void navigate('/');
     } catch (error) {
-      setProblem(error instanceof Error ? error.message : String(error));
+      console.error(error);
+      setProblem(TROUBLES[troubleOf(error)]);
       setBusy(false);
     }
   };

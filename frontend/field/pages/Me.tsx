@@ -5,11 +5,13 @@ import { db, type DeviceRow } from '../store/db';
 import { useSync } from '../store/syncContext';
 import { Frame } from '../ui/Frame';
 import { dayAndTime } from '../ui/states';
-import { useOfflineReady } from '../ui/useOfflineReady';
+import { SaveAll } from '../ui/Boundary';
+import type { Readiness } from '../store/readiness';
+import { useReadiness } from '../ui/useReadiness';
 
 export function Me({ device }: { device: DeviceRow }) {
   const sync = useSync();
-  const offline = useOfflineReady();
+  const readiness = useReadiness();
   const releases = useLiveQuery(() => db.releases.toArray(), []) ?? [];
   const counts = useLiveQuery(async () => {
     const rows = await db.interviews.where('practice').notEqual(1).toArray().catch(() => db.interviews.toArray());
@@ -20,7 +22,7 @@ export function Me({ device }: { device: DeviceRow }) {
     ['Enumerator', device.enumerator],
     ['This phone', device.device],
     ['Heard by the office', dayAndTime(device.heardAt)],
-    ['Works without a network', offline === true ? 'yes' : offline === null ? 'not in this browser' : 'not yet'],
+    ['Works without a network', readiness === null ? '…' : READY[readiness]],
     ['Handed in, all told', String(counts?.handedIn ?? 0)],
     ...releases.map((r): [string, string] => [`Questionnaire`, `${inLanguage(r.title, 'en')}, release ${String(r.number)}${r.newest === 1 ? '' : ' (older, still in use)'}`]),
   ];
@@ -36,11 +38,14 @@ export function Me({ device }: { device: DeviceRow }) {
         <button type="button" className="wide-button secondary" disabled={sync.busy} onClick={() => void sync.run()}>
           {sync.busy ? 'Asking the office …' : 'Send and fetch now'}
         </button>
+        <SaveAll />
         <Unpair held={counts?.held ?? 0} />
       </div>
     </Frame>
   );
 }
+
+const READY: Record<Readiness, string> = { ready: 'yes, tried out', starting: 'being tried out', fetching: 'not yet', never: 'not in this browser' };
 
 /** Unpairing clears the phone; refused while it holds interviews that are not at the office. */
 function Unpair({ held }: { held: number }) {

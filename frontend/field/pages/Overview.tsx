@@ -3,10 +3,12 @@ import { theEngine } from '../../shared/engine/client';
 import type { OverviewLine } from '../../shared/engine/types';
 import { directionOf } from '../../shared/interview/languages';
 import { textsIn } from '../../shared/interview/texts';
+import type { Remark } from '../store/db';
 
 interface Props {
   uuid: string;
   language: string;
+  remarks: Remark[];
   onGo: (path: string) => void;
   onClose: () => void;
 }
@@ -15,11 +17,12 @@ const headingOf = (line: OverviewLine, row: (r: number, n: number) => string): s
   line.around.map((a) => (a.kind === 'roster' ? row(a.row ?? 0, a.rows ?? 0) : a.title)).join(' · ');
 
 /** Every question with its answer, to jump to any of them. */
-export function Overview({ uuid, language, onGo, onClose }: Props) {
+export function Overview({ uuid, language, remarks, onGo, onClose }: Props) {
   const [lines, setLines] = useState<OverviewLine[]>([]);
+  const [failed, setFailed] = useState(false);
   const t = textsIn(language);
   useEffect(() => {
-    void theEngine().call('overview', uuid).then(setLines);
+    theEngine().call('overview', uuid).then(setLines, () => { setFailed(true); });
   }, [uuid]);
   const headings = lines.map((line) => headingOf(line, (row, rows) => t('person', { row, rows })));
   return (
@@ -29,6 +32,7 @@ export function Overview({ uuid, language, onGo, onClose }: Props) {
         <span className="fill-place">{t('overview')}</span>
       </header>
       <main className="frame-body">
+        {failed && <p className="note must" role="alert">The questions could not be listed. Go back and try again; nothing is lost.</p>}
         {lines.map((line, i) => {
           const heading = headings[i] ?? '';
           return (
@@ -38,6 +42,7 @@ export function Overview({ uuid, language, onGo, onClose }: Props) {
                 <span className="line-text">
                   <b className="wording">{line.wording}</b>
                   {line.kind !== 'statement' && <span>{line.answer === '' ? t('notAnswered') : line.answer}</span>}
+                  {remarks.filter((remark) => remark.path === line.path).map((remark) => <span key={remark.text} className="line-problem">◁ {remark.text}</span>)}
                 </span>
                 {line.broken > 0 && <span className="line-side bad" aria-label={t('toMend')}>!</span>}
               </button>

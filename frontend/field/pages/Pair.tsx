@@ -3,6 +3,7 @@ import { useEffect, useState, type FormEvent } from 'react';
 import { Problem } from '../../shared/api/client';
 import { db } from '../store/db';
 import * as server from '../store/server';
+import { TROUBLES, troubleOf } from '../store/troubles';
 
 const codeIn = (text: string): string => /#pair=([A-Z0-9-]+)/i.exec(text)?.[1] ?? text;
 
@@ -30,7 +31,7 @@ export function Pair() {
       const now = new Date().toISOString();
       await db.device.put({ id: 'me', ...paired, pairedAt: now, heardAt: now });
     } catch (error) {
-      setProblem(error instanceof Problem ? error.message : 'This phone cannot keep data. Free some space and try again.');
+      setProblem(error instanceof Problem ? error.message : TROUBLES[troubleOf(error)]);
       setBusy(false);
     }
   };

@@ -4,18 +4,22 @@ import { useNavigate } from 'react-router';
 import { inLanguage } from '../../shared/interview/languages';
 import { db, type DeviceRow, type ReleaseRow } from '../store/db';
 import { startInterview } from '../store/interviews';
+import type { Readiness } from '../store/readiness';
 import { useSync } from '../store/syncContext';
 import { Frame } from '../ui/Frame';
 import { InterviewLine } from '../ui/InterviewLine';
 import { SHAPES, isToday, timeOf } from '../ui/states';
-import { useOfflineReady } from '../ui/useOfflineReady';
+import { changeOver } from '../store/update';
+import { useReadiness, useUpdateWaiting } from '../ui/useReadiness';
 
 export function Today({ device }: { device: DeviceRow }) {
   const sync = useSync();
-  const offline = useOfflineReady();
+  const readiness = useReadiness();
   const rows = useLiveQuery(() => db.interviews.orderBy('changedAt').reverse().toArray(), []) ?? [];
   const releases = useLiveQuery(() => db.releases.where('newest').equals(1).toArray(), []);
   const inHand = rows.filter((r) => r.state === 'in hand');
+  const sentBack = inHand.filter((r) => r.correction !== undefined);
+  const begun = inHand.filter((r) => r.correction === undefined);
   const packed = rows.filter((r) => r.state === 'packed');
   const handedIn = rows.filter((r) => r.state === 'handed in' && isToday(r.changedAt));
   const today = new Date().toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long' });
@@ -35,14 +39,14 @@ export function Today({ device }: { device: DeviceRow }) {
       }
       action={<StartButton releases={releases} />}
     >
-      {offline !== true && (
-        <p className="note should" role="status">
-          {offline === null ? 'This browser cannot work without a network. Open Skavo in another one.' : 'Still fetching what work without a network needs. Stay connected for a moment.'}
-        </p>
-      )}
+      {readiness !== null && READINESS[readiness] !== '' && <p className="note should" role="status">{READINESS[readiness]}</p>}
+      <NewBuild />
+      <ClockNote seconds={device.clockAheadSeconds ?? 0} />
       {sync.problem !== '' && <p className="note must" role="alert">{sync.problem}</p>}
-      {inHand.length > 0 && <h2>Go on</h2>}
-      {inHand.map((row) => <InterviewLine key={row.uuid} row={row} />)}
+      {sentBack.length > 0 && <h2>Sent back by the office</h2>}
+      {sentBack.map((row) => <InterviewLine key={row.uuid} row={row} />)}
+      {begun.length > 0 && <h2>Go on</h2>}
+      {begun.map((row) => <InterviewLine key={row.uuid} row={row} />)}
       {packed.length > 0 && <h2>Waiting to be sent</h2>}
       {packed.map((row) => <InterviewLine key={row.uuid} row={row} />)}
       {handedIn.length > 0 && <h2>Reached the office today</h2>}
@@ -55,6 +59,35 @@ export function Today({ device }: { device: DeviceRow }) {
       )}
     </Frame>
   );
+}
+
+const READINESS: Record<Readiness, string> = {
+  never: 'This browser cannot work without a network. Open Skavo in another one.',
+  fetching: 'Still fetching what work without a network needs. Stay connected for a moment.',
+  starting: 'Trying out whether everything works without a network. Stay connected for a moment.',
+  ready: '',
+};
+
+/** The one moment to change over to a newer Skavo: here, with no interview open. */
+function NewBuild() {
+  const waiting = useUpdateWaiting();
+  const [open, setOpen] = useState(0);
+  if (!waiting) return null;
+  return (
+    <div className="note should" role="status">
+      <p>A newer Skavo is on this phone. {open > 0 ? `${String(open)} ${open === 1 ? 'interview is' : 'interviews are'} open in another tab: leave it first.` : 'What is in hand goes on in it.'}</p>
+      <button type="button" onClick={() => void changeOver().then(setOpen)}>Change over now</button>
+    </div>
+  );
+}
+
+const CLOCK_MATTERS_SECONDS = 300;
+
+function ClockNote({ seconds }: { seconds: number }) {
+  if (Math.abs(seconds) < CLOCK_MATTERS_SECONDS) return null;
+  const minutes = Math.round(Math.abs(seconds) / 60);
+  const long = minutes < 120 ? `${String(minutes)} minutes` : minutes < 2880 ? `${String(Math.round(minutes / 60))} hours` : `${String(Math.round(minutes / 1440))} days`;
+  return <p className="note should" role="status">This phone’s clock is {long} {seconds > 0 ? 'ahead of' : 'behind'} the office’s. Set it right: the times of interviews come from it.</p>;
 }
 
 function Tally({ shape, count, word }: { shape: string; count: number; word: string }) {

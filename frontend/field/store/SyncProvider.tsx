@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useMemo, useState, type ReactNode } from 'react';
 import { SyncContext, type SyncStatus } from './syncContext';
 import { sync } from './sync';
+import { lookForUpdate } from './update';
 
 const EVERY_MS = 60_000;
 
@@ -10,6 +11,7 @@ export function SyncProvider({ children }: { children: ReactNode }) {
   const run = useCallback(async () => {
     setStatus((s) => ({ ...s, busy: true }));
     const outcome = await sync();
+    if (outcome.reached) lookForUpdate();
     setStatus((s) => ({
       online: outcome.reached,
       busy: false,

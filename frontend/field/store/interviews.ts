@@ -1,10 +1,14 @@
 // Starting, keeping and packing interviews on the phone.
+import { FORMATS } from '../../shared/api/contract';
+import type { Schemas } from '../../shared/api/client';
 import { theEngine } from '../../shared/engine/client';
+import { ENGINE_FOLDER } from '../../shared/engine/generated';
 import type { Screen } from '../../shared/engine/types';
 import { inLanguage } from '../../shared/interview/languages';
-import { db, type InterviewRow, type ParadataEvent, type ReleaseRow } from './db';
+import { db, type DeviceRow, type InterviewRow, type ParadataEvent, type ReleaseRow } from './db';
 
-const INTERVIEW_FORMAT = 'skavo-interview-1';
+type InterviewDocument = Schemas['InterviewDocument'];
+export type PackedAnswers = Pick<InterviewDocument, 'answers' | 'derived' | 'kept' | 'language'>;
 
 /** A new interview, in hand. */
 export async function startInterview(release: ReleaseRow, practice: boolean): Promise<string> {
@@ -15,6 +19,7 @@ export async function startInterview(release: ReleaseRow, practice: boolean): Pr
     uuid,
     state: 'in hand',
     release: release.hash,
+    releaseIdentity: release.identity,
     title: inLanguage(release.title, language),
     label: '',
     labelPath: '',
@@ -47,10 +52,10 @@ export async function openInterview(interview: InterviewRow, release: ReleaseRow
 }
 
 /** Write down everything of an open interview; called after each answer. */
-export async function keepInterview(uuid: string, screen: Screen | null, event: ParadataEvent | null): Promise<void> {
+export async function keepInterview(uuid: string, screen: Screen | null, events: ParadataEvent[]): Promise<void> {
   const saved = await theEngine().call('saved', uuid);
   const now = new Date().toISOString();
-  await db.interviews
+  const found = await db.interviews
     .where('uuid')
     .equals(uuid)
     .modify((row: InterviewRow) => {
@@ -58,17 +63,43 @@ export async function keepInterview(uuid: string, screen: Screen | null, event: 
       row.kept = saved.kept;
       row.language = saved.language;
       row.changedAt = now;
-      if (screen) {
-        row.path = screen.path;
-        row.stoppedAt = screen.around.map((a) => a.title).filter((t) => t !== '')[0] ?? '';
-        row.open = Math.max(0, screen.of - screen.place - 1);
-        if (screen.kind === 'text' && typeof screen.value === 'string' && (row.labelPath === '' || row.labelPath === screen.path)) {
-          row.label = screen.value;
-          row.labelPath = screen.path;
-        }
-      }
-      if (event) row.events.push(event);
+      if (screen) stopAt(row, screen);
+      row.events.push(...events);
     });
+  if (found === 0) throw new Error('This interview is no longer on the phone.');
+}
+
+function stopAt(row: InterviewRow, screen: Screen): void {
+  row.path = screen.path;
+  row.stoppedAt = screen.around.map((a) => a.title).find((title) => title !== '') ?? '';
+  row.open = Math.max(0, screen.of - screen.place - 1);
+  if (screen.kind === 'text' && typeof screen.value === 'string' && (row.labelPath === '' || row.labelPath === screen.path)) {
+    row.label = screen.value;
+    row.labelPath = screen.path;
+  }
+}
+
+/** An interview as it is handed in. */
+export function documentOf(row: InterviewRow, device: DeviceRow, packed: PackedAnswers, unfinished: string): InterviewDocument {
+  return {
+    format: FORMATS.interview,
+    uuid: row.uuid,
+    release: row.releaseIdentity ?? '',
+    release_hash: row.release,
+    basis: row.correction?.basis ?? '',
+    ...packed,
+    practice: row.practice === 1,
+    unfinished,
+    paradata: {
+      started: row.startedAt,
+      ended: momentHere(),
+      device: device.device,
+      enumerator: device.enumerator,
+      events: row.events.map((event) => ({ ...event })),
+      engine: ENGINE_FOLDER.split('/').at(-2) ?? '',
+      ...(device.clockAheadSeconds === undefined ? {} : { clock_ahead_seconds: device.clockAheadSeconds }),
+    },
+  };
 }
 
 /** Seal an interview: what is handed in, word for word, and its hash. `unfinished` says why, where it has to be. */
@@ -77,30 +108,15 @@ export async function packInterview(uuid: string, unfinished: string): Promise<v
   const device = await db.device.get('me');
   if (!row || !device) throw new Error('This interview is no longer on the phone.');
   const packed = await theEngine().call('packed', uuid);
-  const document = {
-    format: INTERVIEW_FORMAT,
-    uuid,
-    release: row.release,
-    answers: packed.answers,
-    derived: packed.derived,
-    kept: packed.kept,
-    language: packed.language,
-    practice: row.practice === 1,
-    unfinished,
-    paradata: {
-      started: row.startedAt,
-      ended: momentHere(),
-      device: device.device,
-      enumerator: device.enumerator,
-      events: row.events,
-    },
-  };
-  const raw = JSON.stringify(document);
-  await db.interviews.update(uuid, { state: 'packed', raw, hash: await hashOf(raw), changedAt: new Date().toISOString() });
+  const raw = JSON.stringify(documentOf(row, device, packed, unfinished));
+  await db.interviews.update(uuid, { state: 'packed', raw, hash: await hashOf(raw), changedAt: new Date().toISOString(), problem: undefined });
+  await theEngine().call('close', uuid);
 }
 
-async function hashOf(text: string): Promise<string> {
-  const digest = await crypto.subtle.digest('SHA-256', new TextEncoder().encode(text));
+/** The SHA-256 of a text or a file, in hexadecimal. */
+export async function hashOf(content: string | Blob): Promise<string> {
+  const bytes = typeof content === 'string' ? new TextEncoder().encode(content) : await content.arrayBuffer();
+  const digest = await crypto.subtle.digest('SHA-256', bytes);
   return [...new Uint8Array(digest)].map((byte) => byte.toString(16).padStart(2, '0')).join('');
 }
 

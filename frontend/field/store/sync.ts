@@ -1,8 +1,11 @@
 // Sending what is packed and fetching what is new. An interview leaves the phone only after the office has confirmed
-// it byte for byte; whatever goes wrong on the way leaves it where it is.
+// it byte for byte, files included; whatever goes wrong with one leaves it where it is and stops no other.
 import { Problem } from '../../shared/api/client';
-import { db, type FileRow, type InterviewRow } from './db';
+import { db, type AttachmentRow, type InterviewRow } from './db';
+import { fetchReleases, forgetOldReleases } from './releases';
+import { takeBack } from './sentBack';
 import * as server from './server';
+import { TROUBLES, troubleOf } from './troubles';
 
 export interface SyncOutcome {
   reached: boolean;
@@ -10,6 +13,7 @@ export interface SyncOutcome {
   problem: string;
 }
 
+const FILES_AT_ONCE = 3;
 let running: Promise<SyncOutcome> | null = null;
 
 /** Bring phone and office together; calls while one is under way share it. */
@@ -21,82 +25,99 @@ export function sync(): Promise<SyncOutcome> {
 }
 
 async function synchronise(): Promise<SyncOutcome> {
-  const device = await db.device.get('me');
-  if (!device) return { reached: false, handedIn: 0, problem: '' };
   let handedIn = 0;
   try {
+    const device = await db.device.get('me');
+    if (!device) return { reached: false, handedIn, problem: '' };
     for (const interview of await db.interviews.where('state').equals('packed').sortBy('changedAt')) {
       if (await handInOne(device.token, interview)) handedIn += 1;
     }
-    await refresh(device.token);
-    return { reached: true, handedIn, problem: '' };
+    const problem = await refresh(device.token);
+    return { reached: true, handedIn, problem };
   } catch (error) {
-    const problem = error instanceof Problem ? error.message : 'Sending failed. Nothing is lost; it is tried again.';
-    return { reached: !server.isUnreachable(error), handedIn, problem: server.isUnreachable(error) ? '' : problem };
+    if (server.isUnreachable(error)) return { reached: false, handedIn, problem: '' };
+    return { reached: true, handedIn, problem: wordsOf(error) };
   }
 }
 
+function wordsOf(error: unknown): string {
+  if (error instanceof Problem) return error.message;
+  const trouble = troubleOf(error);
+  return trouble === 'unforeseen' ? 'Sending failed. Nothing is lost; it is tried again.' : TROUBLES[trouble];
+}
+
+/** What concerns the whole phone and not this interview: there is no use in trying the next one. */
+const stopsAll = (error: unknown): boolean =>
+  server.isUnreachable(error) || (error instanceof Problem && (error.status === 401 || error.status === 429 || error.code === 'not_allowed'));
+
 async function handInOne(token: string, interview: InterviewRow): Promise<boolean> {
-  if (interview.raw === undefined || interview.hash === undefined) return false;
   try {
-    // Files first: an interview at the office never refers to what is not there.
-    for (const file of await db.files.where('interview').equals(interview.uuid).toArray()) await handInFile(token, interview.raw, file);
+    if (interview.raw === undefined || interview.hash === undefined) throw new Error('The packed interview is not on the phone any more. Tell the office.');
+    await handInFiles(token, interview);
     const receipt = await server.handIn(token, interview.uuid, interview.raw);
-    if (receipt.hash !== interview.hash) throw new Problem('wrong_receipt', 'The office holds other bytes than these.', 0);
-    await db.interviews.update(interview.uuid, {
-      state: 'handed in',
-      number: receipt.number,
-      changedAt: new Date().toISOString(),
-      answers: {},
-      kept: {},
-      events: [],
-      raw: undefined,
-      problem: undefined,
-    });
+    if (receipt.hash !== interview.hash) throw new Problem('wrong_receipt', 'The office holds other bytes than these. It is sent again.', 0);
+    await letGo(interview, receipt.number);
     return true;
   } catch (error) {
-    if (server.isUnreachable(error) || (error instanceof Problem && error.status === 401)) throw error;
-    await db.interviews.update(interview.uuid, { problem: error instanceof Error ? error.message : String(error) });
+    if (stopsAll(error)) throw error;
+    await db.interviews.update(interview.uuid, { problem: wordsOf(error) }).catch(() => undefined);
     return false;
   }
 }
 
-/** A file that no answer refers to any more, taken again or removed, stays on the phone no longer. */
-async function handInFile(token: string, raw: string, file: FileRow): Promise<void> {
-  if (raw.includes(file.hash)) await server.handInFile(token, file.hash, file.content);
-  await db.files.delete(file.hash);
+/** Files first: an interview at the office never refers to what is not there. Those no answer refers to any more stay. */
+async function handInFiles(token: string, interview: InterviewRow): Promise<void> {
+  const raw = interview.raw ?? '';
+  const waiting = (await db.attachments.where('interview').equals(interview.uuid).toArray()).filter((file) => file.confirmed === 0 && raw.includes(file.hash));
+  const one = async (): Promise<void> => {
+    for (let file = waiting.pop(); file !== undefined; file = waiting.pop()) await handInFile(token, file);
+  };
+  const ends = await Promise.allSettled(Array.from({ length: FILES_AT_ONCE }, one));
+  const failed = ends.find((end): end is PromiseRejectedResult => end.status === 'rejected');
+  if (failed) throw failed.reason;
 }
 
-async function refresh(token: string): Promise<void> {
+async function handInFile(token: string, file: AttachmentRow): Promise<void> {
+  const confirmed = await server.handInFile(token, file.interview, file.hash, file.kind, file.content);
+  if (confirmed !== file.hash) throw new Problem('wrong_receipt', 'The office holds another file than this one. It is sent again.', 0);
+  await db.attachments.update([file.interview, file.hash], { confirmed: 1 });
+}
+
+/** Keep of an interview only what proves that it arrived; its files go with it. */
+async function letGo(interview: InterviewRow, number: number): Promise<void> {
+  await db.transaction('rw', db.interviews, db.attachments, async () => {
+    const now = await db.interviews.get(interview.uuid);
+    // Packed anew meanwhile, in another tab: what was confirmed is not what is here.
+    if (now?.hash !== interview.hash || now?.state !== 'packed') return;
+    await db.attachments.where('interview').equals(interview.uuid).delete();
+    await db.interviews.update(interview.uuid, {
+      state: 'handed in',
+      number,
+      changedAt: new Date().toISOString(),
+      answers: {},
+      kept: {},
+      events: [],
+      label: '',
+      labelPath: '',
+      correction: undefined,
+      raw: undefined,
+      problem: undefined,
+    });
+  });
+}
+
+/** Fetch what is new; returns what the enumerator should know of it. */
+async function refresh(token: string): Promise<string> {
   const [inHand, packed] = await Promise.all([
     db.interviews.where('state').equals('in hand').count(),
     db.interviews.where('state').equals('packed').count(),
   ]);
+  const asked = Date.now();
   const profile = await server.profile(token, { in_hand: inHand, packed });
-  await db.device.update('me', { heardAt: new Date().toISOString(), study: profile.study });
-  for (const line of profile.releases) {
-    if ((await db.releases.get(line.hash)) === undefined) {
-      const file = await server.fetchRelease(token, line.hash);
-      await db.releases.put({
-        hash: line.hash,
-        number: file.number,
-        questionnaireId: file.questionnaire_id,
-        title: file.compiled.title,
-        languages: file.compiled.languages,
-        compiled: JSON.stringify(file.compiled),
-        newest: 1,
-      });
-    }
-  }
-  await forgetOldReleases(profile.releases.map((line) => line.hash));
-}
-
-/** Older releases stay only while an interview in hand was begun with them. */
-async function forgetOldReleases(newest: string[]): Promise<void> {
-  const used = new Set((await db.interviews.where('state').equals('in hand').toArray()).map((i) => i.release));
-  for (const release of await db.releases.toArray()) {
-    if (newest.includes(release.hash)) await db.releases.update(release.hash, { newest: 1 });
-    else if (used.has(release.hash)) await db.releases.update(release.hash, { newest: 0 });
-    else await db.releases.delete(release.hash);
-  }
+  const clockAheadSeconds = Math.round(((asked + Date.now()) / 2 - new Date(profile.server_time).getTime()) / 1000);
+  await db.device.update('me', { heardAt: new Date().toISOString(), study: profile.study, clockAheadSeconds });
+  const unread = await fetchReleases(token, profile.releases);
+  await takeBack(token, profile.sent_back);
+  await forgetOldReleases(profile.releases);
+  return unread;
 }

@@ -7,7 +7,7 @@ export function InterviewLine({ row }: { row: InterviewRow }) {
   const when = isToday(row.changedAt) ? timeOf(row.changedAt) : dayAndTime(row.changedAt);
   const name = row.label !== '' ? row.label : row.title;
   const lines: Record<InterviewRow['state'], string> = {
-    'in hand': row.stoppedAt === '' ? `begun ${when}` : `stopped at ${row.stoppedAt}, ${when}`,
+    'in hand': row.correction ? `sent back by ${row.correction.by}: ${row.correction.remarks[0]?.text ?? ''}` : row.stoppedAt === '' ? `begun ${when}` : `stopped at ${row.stoppedAt}, ${when}`,
     packed: `packed ${when}`,
     'handed in': `handed in ${when}`,
   };
@@ -16,7 +16,7 @@ export function InterviewLine({ row }: { row: InterviewRow }) {
       <span className="line-text">
         <b>{name}{row.practice === 1 && <em> practice</em>}</b>
         <span>
-          <span aria-hidden>{SHAPES[row.state]}</span> {lines[row.state]}
+          <span aria-hidden>{row.correction && row.state === 'in hand' ? '◁' : SHAPES[row.state]}</span> {lines[row.state]}
         </span>
         {row.problem !== undefined && <span className="line-problem">{row.problem}</span>}
       </span>

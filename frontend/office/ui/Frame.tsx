@@ -5,6 +5,7 @@ import type { Schemas } from '../../shared/api/client';
 import { useSession, useSignOut } from '../features/session/session';
 import { Finder } from './Finder';
 import { Mark } from './Mark';
+import { momentsIn, offsetOf } from './moments';
 
 /** The page's frame: Skavo, the study, the finder, who is signed in. */
 export function Frame({ study, children }: { study: Schemas['StudyOut'] | null; children: ReactNode }) {
@@ -31,6 +32,7 @@ export function Frame({ study, children }: { study: Schemas['StudyOut'] | null; 
       <header className="top">
         <Link to="/" title="All studies"><Mark /></Link>
         {study && <Link className="top-study" to={`/studies/${String(study.id)}`}>{study.title}</Link>}
+        {study && <StudyClock zone={study.time_zone} />}
         <button type="button" className="find" onClick={() => { setFinding(true); }}>
           <span>Find or do anything</span><kbd>Ctrl K</kbd>
         </button>
@@ -50,4 +52,14 @@ export function Frame({ study, children }: { study: Schemas['StudyOut'] | null; 
       {finding && <Finder study={study} onClose={() => { setFinding(false); }} />}
     </div>
   );
+}
+
+/** What time it is in the field: the clock that every moment at the desk is shown by. */
+function StudyClock({ zone }: { zone: string }) {
+  const [now, setNow] = useState(() => new Date());
+  useEffect(() => {
+    const timer = window.setInterval(() => { setNow(new Date()); }, 15_000);
+    return () => { window.clearInterval(timer); };
+  }, []);
+  return <span className="top-zone" title={`All times are those of the study: ${zone}`}>{momentsIn(zone).timeOf(now)} {offsetOf(zone)}</span>;
 }

@@ -48,11 +48,12 @@ function Track({ id }: { id: number }) {
   return (
     <nav className="track" aria-label="Stations">
       {STATIONS.map((station, i) => {
-        const waiting = data?.counts[station.key];
+        const { state = 'empty', waiting = 0 } = data?.stations[station.key] ?? {};
+        const told = state === 'waiting' ? `${String(waiting)} waiting` : state;
         return (
-          <NavLink key={station.key} to={station.key} className={`stop${i < at ? ' past' : ''}${i === at ? ' here' : ''}`}>
+          <NavLink key={station.key} to={station.key} className={`stop ${state === 'in order' ? 'in-order' : state}${i === at ? ' here' : ''}`} title={`${station.label}: ${told}`}>
             {station.label}
-            {waiting !== undefined && <em aria-label={`${String(waiting)} waiting`}>{waiting}</em>}
+            {waiting > 0 && <em aria-label={told}>{waiting}</em>}
           </NavLink>
         );
       })}

@@ -1,15 +1,44 @@
-const DAY = new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', month: 'short' });
-const TIME = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
+// Moments as the study's own clock shows them: who reads them elsewhere sees the same day and hour.
+import { useMemo } from 'react';
+import { useStudy } from './StudyFrame';
 
-export const timeOf = (moment: string | Date): string => TIME.format(new Date(moment));
-export const dayOf = (moment: string | Date): string => DAY.format(new Date(moment));
-export const dayAndTime = (moment: string | Date): string => `${dayOf(moment)} ${timeOf(moment)}`;
+export interface Moments {
+  timeOf: (moment: string | Date) => string;
+  dayOf: (moment: string | Date) => string;
+  dayAndTime: (moment: string | Date) => string;
+  /** How long ago, in words that need no arithmetic. */
+  ago: (moment: string) => string;
+}
 
-/** How long ago, in words that need no arithmetic. */
-export function ago(moment: string): string {
-  const minutes = Math.round((Date.now() - new Date(moment).getTime()) / 60_000);
-  if (minutes < 1) return 'just now';
-  if (minutes < 60) return `${String(minutes)} min ago`;
-  if (minutes < 24 * 60) return `${String(Math.round(minutes / 60))} h ago`;
-  return dayAndTime(moment);
+export function momentsIn(timeZone: string): Moments {
+  const day = new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone });
+  const time = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', timeZone });
+  const year = new Intl.DateTimeFormat('en-GB', { year: 'numeric', timeZone });
+  const thisYear = year.format(new Date());
+  const timeOf = (moment: string | Date) => time.format(new Date(moment));
+  const dayOf = (moment: string | Date) => {
+    const at = new Date(moment);
+    return year.format(at) === thisYear ? day.format(at) : `${day.format(at)} ${year.format(at)}`;
+  };
+  const dayAndTime = (moment: string | Date) => `${dayOf(moment)} ${timeOf(moment)}`;
+  const ago = (moment: string) => {
+    const minutes = Math.round((Date.now() - new Date(moment).getTime()) / 60_000);
+    if (minutes < 1) return 'just now';
+    if (minutes < 60) return `${String(minutes)} min ago`;
+    if (minutes < 24 * 60) return `${String(Math.round(minutes / 60))} h ago`;
+    return dayAndTime(moment);
+  };
+  return { timeOf, dayOf, dayAndTime, ago };
+}
+
+/** Moments in the time zone of the study that the page belongs to. */
+export function useMoments(): Moments {
+  const { time_zone: zone } = useStudy();
+  return useMemo(() => momentsIn(zone), [zone]);
+}
+
+/** How a study's time zone is written beside its clock, as UTC−8. */
+export function offsetOf(timeZone: string): string {
+  const parts = new Intl.DateTimeFormat('en-GB', { timeZone, timeZoneName: 'shortOffset' }).formatToParts(new Date());
+  return (parts.find((part) => part.type === 'timeZoneName')?.value ?? timeZone).replace('GMT', 'UTC').replace('-', '−');
 }

@@ -1,6 +1,19 @@
-// What the engine's worker is asked and what it answers.
+// What the engine's worker is asked and what it answers. The shapes of screens are the engine's own (core/interview/screens.py).
+import type { KindName } from '../api/contract';
+import type { components } from '../api/schema';
 
 export type Json = string | number | boolean | null | Json[] | { [key: string]: Json };
+
+type Shapes = components['schemas'];
+type WithJson<T, K extends keyof T> = Omit<T, K> & Record<K, Json>;
+
+export type Finding = Shapes['FindingShown'];
+export type Around = Shapes['Around'];
+export type Screen = Omit<WithJson<Shapes['Screen'], 'value'>, 'kind' | 'reads_back'> & {
+  kind: KindName;
+  reads_back: WithJson<Shapes['ReadBack'], 'value'> | null;
+};
+export type OverviewLine = Shapes['OverviewLine'];
 
 export interface SavedInterview {
   answers: Record<string, Json>;
@@ -18,65 +31,6 @@ export interface Outside {
   /** What the random orders of the interview follow from. */
   'interview.seed'?: string;
   'enumerator.name': string;
-}
-
-export interface Finding {
-  code: string;
-  strength: 'must' | 'should';
-  path: string;
-  check: number;
-  rule: string;
-  message: string;
-  paths: string[];
-  kept: string;
-}
-
-export interface Around {
-  kind: 'section' | 'roster';
-  title: string;
-  row?: number;
-  rows?: number;
-}
-
-export interface Screen {
-  path: string;
-  kind: string;
-  variable: string;
-  around: Around[];
-  wording: { text: string; filled: boolean }[];
-  instruction: string;
-  read_aloud: boolean;
-  media: string[];
-  codes: { code: string; label: string; exclusive: boolean; media: string[] }[];
-  units: { unit: string; label: string }[];
-  /** Register units that may be picked. */
-  choices: { id: string; label: string }[];
-  reads_back: { path: string; shown: string; value: Json } | null;
-  value: Json;
-  special: string | null;
-  special_allowed: string[];
-  needed: boolean;
-  mask: string;
-  most: number | null;
-  /** The row of a counted roster that this question stands in, if it may be removed. */
-  removable_row: string | null;
-  findings: Finding[];
-  place: number;
-  of: number;
-  previous: string | null;
-  next: string | null;
-  progress: number;
-}
-
-export interface OverviewLine {
-  path: string;
-  around: Around[];
-  kind: string;
-  variable: string;
-  wording: string;
-  answer: string;
-  state: 'answered' | 'special' | 'open';
-  broken: number;
 }
 
 /** The calls of the worker: arguments and result. */

@@ -65,8 +65,12 @@ async function startEngine() {
   return { python: python.pyimport('skavo.core.interview.session') as SessionModule, fromSnapshot };
 }
 
+/** A start that failed is not the last one: what was missing may be there the next time. */
 function started() {
-  engine ??= startEngine();
+  engine ??= startEngine().catch((error: unknown) => {
+    engine = null;
+    throw error;
+  });
   return engine;
 }
 

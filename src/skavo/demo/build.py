@@ -13,7 +13,10 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from skavo.core.cleaning.plan import STEP
+from skavo.core.estimation.tables import TABLE
 from skavo.core.questionnaire.compile import compile_script, content_hash
+from skavo.core.questionnaire.script import write_script
 from skavo.demo.people import ENUMERATORS, PASSWORD, REASONS, STAFF, Enumerator, Workshop
 from skavo.demo.questionnaire import demo_script
 from skavo.formats.read_table import read_table
@@ -65,7 +68,7 @@ def build_study(store: Store) -> int:
         script = demo_script()
         compiled = compile_script(script).release
         assert compiled is not None
-        dumped = script.model_dump(mode="json")
+        dumped = write_script(script)
         questionnaire = Questionnaire(study_id=study.id, title=script.title["en"], script=dumped)
         session.add(questionnaire)
         session.flush()
@@ -135,10 +138,12 @@ def add_desk_work(store: Store, study_id: int) -> None:
         _decide(session, interviews)
         _outside(session, store, questionnaire.id, interviews)
         for body in _steps(interviews):
-            session.add(PlanStep(questionnaire_id=questionnaire.id, body=body, created_by="Dora Maine"))
+            session.add(PlanStep(questionnaire_id=questionnaire.id, body=STEP.write(body), created_by="Dora Maine"))
         for title, request in _TABLES:
             session.add(
-                SavedTable(questionnaire_id=questionnaire.id, title=title, request=request, created_by="Anna Rolt")
+                SavedTable(
+                    questionnaire_id=questionnaire.id, title=title, request=TABLE.write(request), created_by="Anna Rolt"
+                )
             )
 
 

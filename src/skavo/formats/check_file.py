@@ -10,7 +10,7 @@ from pydantic import ValidationError
 
 from skavo.core.errors import DataError
 from skavo.core.questionnaire.compile import Compiled, compile_script
-from skavo.core.questionnaire.script import Script
+from skavo.core.questionnaire.script import Script, read_script
 from skavo.formats.workbook.read import ReadWorkbook, read_folder, read_workbook
 from skavo.formats.workbook.sheets import CellFault
 from skavo.formats.workbook.write import write_workbook
@@ -55,7 +55,7 @@ def _read(path: Path) -> ReadWorkbook:
 
 def _read_json(name: str, content: bytes) -> Script:
     try:
-        return Script.model_validate(json.loads(content))
+        return read_script(json.loads(content))
     except (json.JSONDecodeError, UnicodeDecodeError) as error:
         raise DataError("wrong_json", f"{name} is neither a workbook nor JSON: {error}.", {}) from None
     except ValidationError as error:

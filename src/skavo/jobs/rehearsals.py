@@ -14,7 +14,7 @@ from skavo.core.errors import SkavoError
 from skavo.core.interview.release import Release
 from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.findings import counted
-from skavo.core.questionnaire.script import Script
+from skavo.core.questionnaire.script import read_script
 from skavo.core.rehearsal.proof.prove import prove
 from skavo.core.rehearsal.rehearse import rehearse
 from skavo.formats.rehearsal_files import summary, write_rehearsal
@@ -55,7 +55,7 @@ def prove_draft(store: Store, _data_sets: DataSets, order: dict[str, Any], progr
 
 def _draft(store: Store, questionnaire_id: int) -> tuple[str, Release]:
     with store.reading() as session:
-        script = Script.model_validate(session.get_one(Questionnaire, questionnaire_id).script)
+        script = read_script(session.get_one(Questionnaire, questionnaire_id).script)
     compiled = compile_script(script)
     if compiled.release is None:
         raise SkavoError(

@@ -1,19 +1,23 @@
-"""Runs jobs in the server's own process, from a queue that survives a restart."""
+"""Runs jobs in the server's own process. The table of jobs is the queue: an order and its place in it are one transaction."""
 
 from __future__ import annotations
 
+import logging
+import threading
 from collections.abc import Callable
-from pathlib import Path
 from typing import Any
 
-from huey import SqliteHuey
-from huey.consumer import Consumer
 from sqlalchemy import select
 
 from skavo.core.errors import SkavoError
 from skavo.store.database import Store
 from skavo.store.datasets import DataSets
 from skavo.store.models import Job, now
+
+log = logging.getLogger("skavo")
+# A job that takes the server down with it is not begun for ever.
+MOST_TRIES = 3
+_LOOKS_EVERY_SECONDS = 1.0
 
 
 class Cancelled(Exception):
@@ -38,21 +42,14 @@ class Progress:
 Work = Callable[[Store, DataSets, dict[str, Any], Progress], dict[str, Any]]
 
 
-class _QuietConsumer(Consumer):  # type: ignore[misc]
-    """Leaves the signals to the server that it lives in."""
-
-    def _set_signal_handlers(self) -> None:
-        pass
-
-
 class Jobs:
-    """`works` gives for each kind of job the function that does it."""
+    """`works` gives for each kind of job the function that does it; one that broke off is begun again."""
 
-    def __init__(self, store: Store, data_sets: DataSets, folder: Path, works: dict[str, Work]) -> None:
+    def __init__(self, store: Store, data_sets: DataSets, works: dict[str, Work]) -> None:
         self.store, self.data_sets, self.works = store, data_sets, works
-        self._huey = SqliteHuey("skavo", filename=str(folder / "jobs.db"))
-        self._run = self._huey.task()(self.run)
-        self._consumer: Consumer | None = None
+        self._ordered = threading.Event()
+        self._ending = threading.Event()
+        self._thread: threading.Thread | None = None
 
     def order(self, study_id: int, kind: str, order: dict[str, Any], by: str) -> int:
         """Put a job into the queue and return its id."""
@@ -61,18 +58,15 @@ class Jobs:
             session.add(job)
             session.flush()
             job_id = job.id
-        self._run(job_id)
+        self._ordered.set()
         return job_id
 
     def run(self, job_id: int) -> None:
-        """Do one job now; what goes wrong is written down in the job."""
-        with self.store.session() as session:
-            job = session.get_one(Job, job_id)
-            # Taken once: neither a cancelled job nor one that is under way elsewhere is begun.
-            if job.state != "waiting":
-                return
-            job.state = "running"
-            kind, order = job.kind, job.order
+        """Do one job now, if it is still waiting; what goes wrong is written down in the job."""
+        taken = self._take(job_id)
+        if taken is None:
+            return
+        kind, order = taken
         try:
             result = self.works[kind](self.store, self.data_sets, order, Progress(self.store, job_id))
             self._end(job_id, "done", result=result)
@@ -84,6 +78,15 @@ class Jobs:
             self._end(job_id, "failed", problem=f"Something went wrong ({type(error).__name__}). Try again.")
             raise
 
+    def _take(self, job_id: int) -> tuple[str, dict[str, Any]] | None:
+        """Taken once: neither a cancelled job nor one that is under way elsewhere is begun."""
+        with self.store.session() as session:
+            job = session.get_one(Job, job_id)
+            if job.state != "waiting":
+                return None
+            job.state, job.tries = "running", job.tries + 1
+            return job.kind, job.order
+
     def _end(self, job_id: int, state: str, *, result: dict[str, Any] | None = None, problem: str = "") -> None:
         with self.store.session() as session:
             job = session.get_one(Job, job_id)
@@ -92,14 +95,37 @@ class Jobs:
                 job.progress = 1.0
 
     def start(self) -> None:
-        """Begin working on the queue in threads of this process; what a stopped server left half done is ended."""
+        """Begin working in a thread of this process: first on what a stopped server left, begun or waiting."""
         with self.store.session() as session:
             for job in session.scalars(select(Job).where(Job.state == "running")):
-                job.state, job.ended_at = "failed", now()
-                job.problem = "The server was stopped meanwhile. Order it again."
-        self._consumer = _QuietConsumer(self._huey, workers=1, periodic=False, initial_delay=0.05, max_delay=0.5)
-        self._consumer.start()
+                if job.tries < MOST_TRIES:
+                    job.state, job.progress, job.saying = "waiting", 0.0, ""
+                else:
+                    job.state, job.ended_at = "failed", now()
+                    job.problem = f"The server stopped {job.tries} times while this was under way. Order less of it."
+        self._ending.clear()
+        self._thread = threading.Thread(target=self._work, name="jobs", daemon=True)
+        self._thread.start()
 
     def stop(self) -> None:
-        if self._consumer is not None:
-            self._consumer.stop(graceful=True)
+        """End after the job under way."""
+        self._ending.set()
+        self._ordered.set()
+        if self._thread is not None:
+            self._thread.join()
+
+    def _work(self) -> None:
+        while not self._ending.is_set():
+            self._ordered.clear()
+            try:
+                with self.store.reading() as session:
+                    waiting = select(Job.id).where(Job.state == "waiting").order_by(Job.id).limit(1)
+                    job_id = session.scalar(waiting)
+                if job_id is None:
+                    self._ordered.wait(_LOOKS_EVERY_SECONDS)
+                else:
+                    self.run(job_id)
+            except Exception:
+                # A full disk or a locked database passes; the queue has to outlive it.
+                log.exception("a job ended unforeseen")
+                self._ending.wait(_LOOKS_EVERY_SECONDS)

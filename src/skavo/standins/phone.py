@@ -11,6 +11,7 @@ from datetime import datetime, timedelta
 from typing import Any
 
 from skavo.core.interview.engine import Engine
+from skavo.core.interview.formats import INTERVIEW
 from skavo.core.interview.paths import find_part, path_of
 from skavo.core.interview.release import Release
 from skavo.core.interview.view import all_findings, steps
@@ -30,8 +31,8 @@ class Phone:
         self.token, self.enumerator = paired["token"], paired["enumerator"]
         profile = self._call("POST", "/api/field/profile", {"in_hand": 0, "packed": 0})
         line = profile["releases"][0]
-        self.hash = line["hash"]
-        self.release = Release(self._call("GET", f"/api/field/releases/{self.hash}")["compiled"])
+        self.identity, self.hash = line["identity"], line["hash"]
+        self.release = Release(self._call("GET", f"/api/field/releases/{self.identity}")["compiled"])
 
     def _call(self, method: str, path: str, body: Any = None, token: str | None = None) -> Any:
         data = body if isinstance(body, bytes) else None if body is None else json.dumps(body).encode()
@@ -61,9 +62,11 @@ class Phone:
             if finding["strength"] == "should":
                 engine.keep(finding["path"], finding["check"], keep_reason(finding["path"].split("/")[-1]))
         return {
-            "format": "skavo-interview-1",
+            "format": INTERVIEW.newest,
             "uuid": str(uuid.UUID(int=rng.getrandbits(128), version=4)),
-            "release": self.hash,
+            "release": self.identity,
+            "release_hash": self.hash,
+            "basis": "",
             "answers": engine.packed_answers(),
             "derived": engine.derived_values(),
             "kept": engine.kept,

@@ -10,8 +10,11 @@ from typing import Any
 
 from alembic import command
 from alembic.config import Config
-from sqlalchemy import Engine, create_engine, event
+from sqlalchemy import Connection, Engine, create_engine, event
 from sqlalchemy.orm import Session, sessionmaker
+
+from skavo.core.errors import DataError
+from skavo.store.backup import refuse_half_restored
 
 
 class Store:
@@ -42,11 +45,31 @@ class Store:
         config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
         with self.engine.connect() as connection:
             config.attributes["connection"] = connection
-            command.upgrade(config, "head")
+            with _without_foreign_keys(connection):
+                command.upgrade(config, "head")
+
+
+@contextmanager
+def _without_foreign_keys(connection: Connection) -> Iterator[None]:
+    """SQLite changes a table by copying it, and would take what refers to the old one for dangling meanwhile."""
+    if connection.dialect.name != "sqlite":
+        yield
+        return
+    raw = connection.connection.dbapi_connection
+    assert raw is not None
+    raw.execute("PRAGMA foreign_keys=OFF")
+    try:
+        yield
+        dangling = raw.execute("PRAGMA foreign_key_check").fetchall()
+        if dangling:
+            raise DataError("dangling_rows", f"{len(dangling)} rows of the database refer to rows that are gone.")
+    finally:
+        raw.execute("PRAGMA foreign_keys=ON")
 
 
 def open_store(folder: Path) -> Store:
     """The store in `folder`, made if need be; SKAVO_DATABASE names another database for it."""
+    refuse_half_restored(folder)
     folder.mkdir(parents=True, exist_ok=True)
     url = os.environ.get("SKAVO_DATABASE") or f"sqlite:///{folder.resolve() / 'skavo.db'}"
     store = Store(url, folder / "files")

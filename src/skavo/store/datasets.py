@@ -10,19 +10,18 @@ from pathlib import Path
 from typing import Any
 
 import polars as pl
-from pydantic import TypeAdapter
-from sqlalchemy import func, select
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from skavo.core.cleaning.plan import Cleaned, Correct, MarkMissing, Recode, Step, apply_step
+from skavo.core.cleaning.plan import Cleaned, apply_step, read_step
 from skavo.core.combining.join import JoinReport, join_outside
 from skavo.core.dataset.flatten import DataSet
 from skavo.core.errors import SkavoError
+from skavo.store.counters import counter, data_counter
 from skavo.store.files import read_file
-from skavo.store.models import Event, Interview, OutsideTable, PlanStep, Release
+from skavo.store.models import OutsideTable, PlanStep
 from skavo.store.raw_frames import RawFrames
 
-_STEP: TypeAdapter[Recode | Correct | MarkMissing] = TypeAdapter(Step)
 _KEPT_IN_MEMORY = 6
 
 
@@ -30,7 +29,8 @@ _KEPT_IN_MEMORY = 6
 class Prepared:
     """`raw` as handed in, `cleaned` by the plan, `data` with the joins on top: a key is mended before it is matched.
 
-    `problems` names what no longer fits: joins by the id of their table, steps by their id with a minus.
+    `problems` names what no longer fits: joins by the id of their table, steps by their id with a minus. `failed` are
+    the keys of interviews that do not fit into the tables.
     """
 
     raw: DataSet
@@ -39,38 +39,47 @@ class Prepared:
     step_ids: list[int]
     joins: dict[int, JoinReport]
     problems: dict[int, str]
+    failed: frozenset[str]
 
 
 class DataSets:
-    """Keeps the data sets used last in memory; whatever changes them changes their fingerprint."""
+    """Keeps the data sets used last in memory, each as good as the counter it was made at."""
 
     def __init__(self, files: Path) -> None:
         self.files = files
         self._raw = RawFrames(files.parent / "cache")
-        self._kept: OrderedDict[Any, Prepared] = OrderedDict()
+        self._kept: OrderedDict[int, tuple[int, Prepared]] = OrderedDict()
         self._lock = threading.Lock()
 
     def of(self, session: Session, questionnaire_id: int) -> Prepared:
-        """The data set as it stands: accepted, arrived and sent-back interviews, never practice or set aside."""
-        mark = _fingerprint(session, questionnaire_id)
+        """The data set as it stands: accepted, arrived and sent-back interviews, never practice or set aside.
+
+        `session` only reads: what a writer has not committed yet may never come to be.
+        """
+        if session.get_bind().get_execution_options().get("skavo_write", True):
+            raise RuntimeError("Data sets are read in Store.reading().")
         with self._lock:
-            if mark in self._kept:
-                self._kept.move_to_end(mark)
-                return self._kept[mark]
-            prepared = self._prepare(session, questionnaire_id)
-            self._kept[mark] = prepared
+            at = counter(session, data_counter(questionnaire_id))
+            known = self._kept.get(questionnaire_id)
+            if known is None or known[0] != at:
+                # Whoever began reading earlier sees an older data set; it does not replace a newer one.
+                prepared = self._prepare(session, questionnaire_id)
+                if known is not None and known[0] > at:
+                    return prepared
+                known = self._kept[questionnaire_id] = (at, prepared)
+            self._kept.move_to_end(questionnaire_id)
             while len(self._kept) > _KEPT_IN_MEMORY:
                 self._kept.popitem(last=False)
-            return prepared
+            return known[1]
 
     def problems(self, questionnaire_id: int) -> int:
         """How many steps and joins no longer fit, as of the data set used last; 0 where none was used yet."""
-        with self._lock:
-            known = [p for mark, p in self._kept.items() if mark[0] == questionnaire_id]
-        return len(known[-1].problems) if known else 0
+        known = self._kept.get(questionnaire_id)
+        return len(known[1].problems) if known else 0
 
     def _prepare(self, session: Session, questionnaire_id: int) -> Prepared:
-        raw = self._raw.data_set(session, questionnaire_id)
+        laid = self._raw.data_set(session, questionnaire_id)
+        raw = laid.data
         problems: dict[int, str] = {}
         cleaned, step_ids = _clean(raw, plan_of(session, questionnaire_id), problems)
         data, joins = cleaned.data, {}
@@ -80,7 +89,7 @@ class DataSets:
                     data, joins[outside.id] = self.join(data, outside, outside.joined)
                 except SkavoError as error:
                     problems[outside.id] = error.message
-        return Prepared(raw, cleaned, data, step_ids, joins, problems)
+        return Prepared(raw, cleaned, data, step_ids, joins, problems, laid.failed)
 
     def join(self, data: DataSet, outside: OutsideTable, how: dict[str, Any]) -> tuple[DataSet, JoinReport]:
         """`how` is {variable, key, take}."""
@@ -104,36 +113,6 @@ def _clean(raw: DataSet, steps: list[PlanStep], problems: dict[int, str]) -> tup
         else:
             ids.append(step.id)
     return cleaned, ids
-
-
-def read_step(body: dict[str, Any]) -> Recode | Correct | MarkMissing:
-    return _STEP.validate_python(body)
-
-
-def _fingerprint(session: Session, questionnaire_id: int) -> tuple[Any, ...]:
-    of_one = Interview.questionnaire_id == questionnaire_id
-    counts = select(Interview.state, func.count(), func.max(Interview.id)).where(of_one).group_by(Interview.state)
-    steps = select(func.count(PlanStep.id), func.max(PlanStep.id), func.max(PlanStep.removed_at)).where(
-        PlanStep.questionnaire_id == questionnaire_id
-    )
-    joins = [(o.id, o.file_hash, repr(o.joined)) for o in outside_tables(session, questionnaire_id)]
-    changed = select(func.max(Interview.arrived_at)).where(of_one)
-    states = [tuple(row) for row in session.execute(counts)]
-    return (
-        questionnaire_id,
-        tuple(sorted(states)),
-        tuple(session.execute(steps).one()),
-        tuple(joins),
-        session.scalar(changed),
-        tuple(session.scalars(select(Release.id).where(Release.questionnaire_id == questionnaire_id))),
-        _states_mark(session, questionnaire_id),
-    )
-
-
-def _states_mark(session: Session, questionnaire_id: int) -> Any:
-    decided = select(func.max(Event.id)).join(Interview, Event.interview_id == Interview.id)
-    decisions = Event.kind.in_(("arrived", "accepted", "sent back", "set aside"))
-    return session.scalar(decided.where(Interview.questionnaire_id == questionnaire_id, decisions))
 
 
 def plan_of(session: Session, questionnaire_id: int) -> list[PlanStep]:

@@ -1,54 +1,32 @@
-"""Taking in interviews: the raw document as it came, the engine run again over it, one interview per UUID."""
+"""Taking in interviews: every document that a device of the study sends is kept as it came, one interview per UUID."""
 
 from __future__ import annotations
 
 import hashlib
+import re
 from dataclasses import dataclass
-from datetime import datetime
-from typing import Any
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from sqlalchemy import func, select
-from sqlalchemy.orm import Session, defer
+from sqlalchemy.orm import Session
 
-from skavo.core.dataset.flatten import lay_out
-from skavo.core.errors import DataError
-from skavo.core.interview import release as engine_release
-from skavo.core.interview.engine import Engine
-from skavo.core.interview.view import all_findings
-from skavo.store.models import Device, Event, Interview, Release, Revision, now
+from skavo.core.errors import DataError, SkavoError
+from skavo.store.interview_document import ReadDocument, try_reading
+from skavo.store.laying import lay_out_interview
+from skavo.store.models import Device, Event, Interview, PlanStep, Revision, now
 
-INTERVIEW_FORMAT = "skavo-interview-1"
-
-
-class Paradata(BaseModel):
-    model_config = ConfigDict(extra="allow")
-    started: datetime
-    ended: datetime
-    device: str = ""
-    enumerator: str = ""
-    events: list[dict[str, Any]] = Field(default_factory=list)
-
-
-class InterviewDocument(BaseModel):
-    """What a device hands in."""
-
-    model_config = ConfigDict(extra="forbid")
-    format: str = INTERVIEW_FORMAT
-    uuid: str = Field(pattern=r"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$")
-    release: str = Field(pattern=r"^[0-9a-f]{64}$")
-    answers: dict[str, Any]
-    derived: dict[str, Any] = Field(default_factory=dict)
-    kept: dict[str, str] = Field(default_factory=dict)
-    language: str = "en"
-    practice: bool = False
-    unfinished: str = Field(default="", max_length=1000)
-    paradata: Paradata
+_UUID = re.compile(r"[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}")
+# Why a revision does not count until a person has decided.
+WAITS: dict[str, str] = {
+    "other_content": "It does not say which revision it corrects, and another one has arrived before.",
+    "overtaken": "It corrects a revision that another one has replaced, or has put in doubt, meanwhile.",
+    "desk_edits": "The desk has corrected the interview while it was being corrected on the phone.",
+    "decided": "The interview has been accepted or set aside meanwhile.",
+}  # fmt: skip
 
 
 @dataclass(frozen=True)
 class Receipt:
-    """`hash` is that of the bytes on disk; `outcome` is arrived, known (the same again) or revision."""
+    """`hash` is that of the bytes kept; `outcome` is arrived, known (the same again) or revision."""
 
     uuid: str
     hash: str
@@ -56,113 +34,118 @@ class Receipt:
     number: int
 
 
-def hand_in(session: Session, device: Device, raw: bytes) -> Receipt:
-    """Keep an interview and say what was kept; raise DataError for a document that cannot be read."""
-    document = _read(raw)
-    digest = hashlib.sha256(raw).hexdigest()
-    existing = session.scalar(select(Interview).where(Interview.uuid == document.uuid))
-    if existing is not None:
-        return _again(session, device, existing, raw, digest)
-    named = select(Release).where(Release.hash == document.release)
-    release = session.scalar(named.options(defer(Release.compiled), defer(Release.script)))
-    if release is None or release.questionnaire.study_id != device.study_id:
-        message = "This study has no release with the interview’s hash."
-        raise DataError(
-            "unknown_release", message + " Keep the interview and tell the office.", {"hash": document.release}
-        )
-    interview = _new_interview(session, device, release, document, raw, digest)
+def hand_in(session: Session, device: Device, uuid: str, raw: bytes) -> Receipt:
+    """Keep what `device` sent under `uuid`, whatever it holds, and say what was kept.
+
+    Raise DataError where the address names no interview or another one than the document.
+    """
+    if not _UUID.fullmatch(uuid):
+        raise DataError("wrong_document", "An interview is named by a UUID, in small letters.")
+    read = try_reading(raw)
+    if isinstance(read, ReadDocument) and read.document.uuid != uuid:
+        raise DataError("wrong_document", "The interview’s identity is not the one in the address.")
+    arrival = _Arrival(device, uuid, raw, hashlib.sha256(raw).hexdigest(), read)
+    of_study = select(Interview).where(Interview.study_id == device.study_id, Interview.uuid == uuid)
+    interview = session.scalar(of_study)
+    if interview is None:
+        return _first(session, arrival)
+    known = select(Revision.id).where(Revision.interview_id == interview.id, Revision.hash == arrival.hash)
+    if session.scalar(known) is not None:
+        return Receipt(uuid, arrival.hash, "known", interview.number)
+    return _again(session, arrival, interview)
+
+
+@dataclass(frozen=True)
+class _Arrival:
+    """What came, and what it could be read as."""
+
+    device: Device
+    uuid: str
+    raw: bytes
+    hash: str
+    read: ReadDocument | SkavoError
+
+    def revision(self, number: int, waits: str) -> Revision:
+        basis = self.read.document.basis if isinstance(self.read, ReadDocument) else ""
+        return Revision(
+            number=number, hash=self.hash, basis=basis, waits=waits, device_id=self.device.id,
+            by=self.device.enumerator, raw=self.raw, arrived_at=now(),
+        )  # fmt: skip
+
+    def event(self, interview: Interview, kind: str, **detail: object) -> Event:
+        return Event(
+            study_id=self.device.study_id, interview_id=interview.id, kind=kind, by=self.device.enumerator,
+            detail=detail,
+        )  # fmt: skip
+
+
+def _first(session: Session, arrival: _Arrival) -> Receipt:
+    device = arrival.device
+    last = session.scalar(select(func.max(Interview.number)).where(Interview.study_id == device.study_id))
+    interview = Interview(
+        study_id=device.study_id, device_id=device.id, uuid=arrival.uuid, number=(last or 0) + 1, hash=arrival.hash,
+        enumerator=device.enumerator, device_name=device.name, arrived_at=now(),
+    )  # fmt: skip
+    revision = arrival.revision(1, "")
+    lay_out_interview(session, interview, revision, arrival.read)
     session.add(interview)
     session.flush()
-    session.add(Event(study_id=device.study_id, interview_id=interview.id, kind="arrived", by=device.enumerator))
-    return Receipt(document.uuid, digest, "arrived", interview.number)
+    _keep(session, interview, revision)
+    detail = {"problem": interview.problem} if interview.problem else {}
+    session.add(arrival.event(interview, "arrived", **detail))
+    return Receipt(arrival.uuid, arrival.hash, "arrived", interview.number)
 
 
-def _read(raw: bytes) -> InterviewDocument:
-    try:
-        return InterviewDocument.model_validate_json(raw)
-    except ValidationError as error:
-        first = error.errors(include_input=False)[0]
-        place = "/".join(str(piece) for piece in first["loc"]) or "the document"
-        raise DataError("wrong_document", f"{place}: {first['msg']}.", {"place": place}) from None
+def _keep(session: Session, interview: Interview, revision: Revision) -> None:
+    revision.interview_id = interview.id
+    session.add(revision)
+    session.flush()
 
 
-def _again(session: Session, device: Device, existing: Interview, raw: bytes, digest: str) -> Receipt:
-    if existing.hash == digest:
-        return Receipt(existing.uuid, digest, "known", existing.number)
-    known = select(Revision).where(Revision.interview_id == existing.id, Revision.hash == digest)
-    if session.scalar(known) is None:
-        session.add(Revision(interview_id=existing.id, hash=digest, raw=raw))
-        event = Event(study_id=existing.study_id, interview_id=existing.id, kind="revision", by=device.enumerator)
-        session.add(event)
-    return Receipt(existing.uuid, digest, "revision", existing.number)
+def _again(session: Session, arrival: _Arrival, interview: Interview) -> Receipt:
+    interview.revisions += 1
+    revision = arrival.revision(interview.revisions, "")
+    revision.waits = _why_it_waits(session, interview, revision.basis)
+    _keep(session, interview, revision)
+    interview.read_at = None
+    if revision.waits:
+        interview.waiting = True
+    else:
+        lay_out_interview(session, interview, revision, arrival.read)
+        if interview.state == "sent back":
+            interview.state = "arrived"
+    session.add(arrival.event(interview, "revision", number=revision.number, waits=revision.waits))
+    return Receipt(interview.uuid, arrival.hash, "revision", interview.number)
 
 
-def _new_interview(
-    session: Session, device: Device, release: Release, document: InterviewDocument, raw: bytes, digest: str
-) -> Interview:
-    engine = run_engine(release, document)
-    # The office reads in the questionnaire's first language, whatever the interview was held in.
-    engine.read_in(engine.release.languages[0])
-    findings = all_findings(engine)
-    open_ones = [f for f in findings if not f["kept"]]
-    tables = lay_out(engine)
-    kinds = [kind for rows in tables.values() for row in rows for kind in row["missing"].values()]
-    values = sum(len(row["values"]) for rows in tables.values() for row in rows)
-    last = session.scalar(select(func.max(Interview.number)).where(Interview.study_id == device.study_id))
-    paradata = document.paradata
-    return Interview(
-        study_id=device.study_id,
-        questionnaire_id=release.questionnaire_id,
-        release_id=release.id,
-        device_id=device.id,
-        uuid=document.uuid,
-        number=(last or 0) + 1,
-        hash=digest,
-        raw=raw,
-        laid_out=tables,
-        asked=values + sum(1 for kind in kinds if kind != "not_asked"),
-        dont_know=kinds.count("dont_know"),
-        refused=kinds.count("refused"),
-        findings=findings,
-        hard_findings=sum(1 for f in open_ones if f["strength"] == "must"),
-        soft_findings=sum(1 for f in findings if f["strength"] == "should"),
-        differs=engine.derived_values() != document.derived or engine.packed_answers() != document.answers,
-        practice=document.practice,
-        enumerator=paradata.enumerator or device.enumerator,
-        device_name=paradata.device or device.name,
-        language=document.language,
-        started_at=paradata.started,
-        ended_at=paradata.ended,
-        minutes=round((paradata.ended - paradata.started).total_seconds() / 60, 1),
-        arrived_at=now(),
+def _why_it_waits(session: Session, interview: Interview, basis: str) -> str:
+    """A key of WAITS, or "" where the revision may count at once."""
+    if not basis and interview.problem == "":
+        return "other_content"
+    if interview.waiting or (basis and basis != interview.hash):
+        return "overtaken"
+    if interview.state in ("accepted", "set aside"):
+        return "decided"
+    return "desk_edits" if desk_edits(session, interview) else ""
+
+
+def desk_edits(session: Session, interview: Interview) -> list[PlanStep]:
+    """The corrections that the desk has made in this interview and not taken back."""
+    if interview.questionnaire_id is None:
+        return []
+    plan = select(PlanStep).where(
+        PlanStep.questionnaire_id == interview.questionnaire_id, PlanStep.removed_at.is_(None)
     )
+    corrections = plan.where(
+        PlanStep.body["kind"].as_string() == "correct", PlanStep.body["interview"].as_string() == interview.key
+    )
+    return list(session.scalars(corrections.order_by(PlanStep.id)))
 
 
-_loaded: dict[str, engine_release.Release] = {}
-_MOST_LOADED = 64
-
-
-def loaded_release(release: Release) -> engine_release.Release:
-    """A release as the engine uses it, bound once and shared: its hash says that it is the same."""
-    found = _loaded.get(release.hash)
-    if found is None:
-        while len(_loaded) >= _MOST_LOADED:
-            _loaded.pop(next(iter(_loaded)))
-        found = _loaded[release.hash] = engine_release.Release(release.compiled)
-    return found
-
-
-def run_engine(release: Release, document: InterviewDocument) -> Engine:
-    """The engine over an interview, with what was known when it ended."""
-    paradata = document.paradata
-    outside = {
-        "now": paradata.ended,
-        "interview.started": paradata.started,
-        "interview.seed": document.uuid,
-        "enumerator.name": paradata.enumerator,
-    }
-    return Engine(loaded_release(release), outside, document.answers, document.kept, document.language)
-
-
-def document_of(interview: Interview) -> InterviewDocument:
-    return InterviewDocument.model_validate_json(interview.raw)
+def count_revision(session: Session, interview: Interview, revision: Revision) -> None:
+    """Let `revision` count, by a person’s decision; no other one waits any more."""
+    others = select(Revision).where(Revision.interview_id == interview.id, Revision.waits != "")
+    for waiting in session.scalars(others):
+        waiting.waits = ""
+    interview.waiting = False
+    lay_out_interview(session, interview, revision)

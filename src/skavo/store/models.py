@@ -4,10 +4,16 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 from typing import Any, ClassVar
+from uuid import uuid4
 
 from sqlalchemy import JSON, ForeignKey, Index, LargeBinary, String, Text, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 from sqlalchemy.types import DateTime, TypeDecorator
+
+
+def new_identity() -> str:
+    """A name that nothing else has."""
+    return uuid4().hex
 
 
 def now() -> datetime:
@@ -51,6 +57,7 @@ class Study(Base):
     purpose: Mapped[str] = mapped_column(Text, default="")
     population: Mapped[str] = mapped_column(Text, default="")
     time_zone: Mapped[str] = mapped_column(String(64), default="UTC")
+    strips_location: Mapped[bool] = mapped_column(default=False)
     created_at: Mapped[datetime] = mapped_column(default=now)
 
 
@@ -72,13 +79,17 @@ class Questionnaire(Base):
 
 
 class Release(Base):
-    """Frozen: the compiled questionnaire, numbered, named by the hash of its content."""
+    """Frozen: the compiled questionnaire, numbered.
+
+    `identity` is its own for ever; `hash` is that of its content, which another release may have as well.
+    """
 
     __tablename__ = "release"
     __table_args__ = (UniqueConstraint("questionnaire_id", "number"),)
     id: Mapped[int] = mapped_column(primary_key=True)
     questionnaire_id: Mapped[int] = mapped_column(ForeignKey("questionnaire.id"), index=True)
     number: Mapped[int]
+    identity: Mapped[str] = mapped_column(String(32), unique=True, default=new_identity)
     hash: Mapped[str] = mapped_column(String(64), index=True)
     compiled: Mapped[dict[str, Any]]
     script: Mapped[dict[str, Any]]
@@ -115,22 +126,37 @@ class Device(Base):
 
 
 class Interview(Base):
-    """An interview as it arrived. `raw` is what the device sent, byte for byte, and never changes."""
+    """An interview as its counting revision gives it; what the devices sent lies in its revisions.
+
+    `problem` names why it is not laid out and so not in the data set, "" where it is; then questionnaire and release
+    may be unknown. `flags` are doubts about its moments and texts. `laid_by` is the version of what derived it,
+    `laid_at` rises with every time it is laid out. `waiting` says that a revision waits for a decision.
+    """
 
     __tablename__ = "interview"
     __table_args__ = (
         UniqueConstraint("study_id", "number"),
+        UniqueConstraint("study_id", "uuid"),
         Index("ix_interview_counts", "study_id", "practice", "state", "enumerator", "read_at"),
         Index("ix_interview_arrivals", "study_id", "practice", "arrived_at"),
+        Index("ix_interview_laid", "questionnaire_id", "laid_at"),
     )
     id: Mapped[int] = mapped_column(primary_key=True)
     study_id: Mapped[int] = mapped_column(ForeignKey("study.id"), index=True)
-    questionnaire_id: Mapped[int] = mapped_column(ForeignKey("questionnaire.id"), index=True)
-    release_id: Mapped[int] = mapped_column(ForeignKey("release.id"), index=True)
+    questionnaire_id: Mapped[int | None] = mapped_column(ForeignKey("questionnaire.id"), index=True)
+    release_id: Mapped[int | None] = mapped_column(ForeignKey("release.id"), index=True)
     device_id: Mapped[int | None] = mapped_column(ForeignKey("device.id"), index=True)
-    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    uuid: Mapped[str] = mapped_column(String(36), index=True)
     number: Mapped[int]
     hash: Mapped[str] = mapped_column(String(64))
+    counting: Mapped[int] = mapped_column(default=1)
+    revisions: Mapped[int] = mapped_column(default=1)
+    waiting: Mapped[bool] = mapped_column(default=False)
+    problem: Mapped[str] = mapped_column(String(40), default="", index=True)
+    problem_at: Mapped[str] = mapped_column(String(400), default="")
+    laid_by: Mapped[int] = mapped_column(default=0, index=True)
+    laid_at: Mapped[int] = mapped_column(default=0)
+    flags: Mapped[list[Any]] = mapped_column(default=list)
     hard_findings: Mapped[int] = mapped_column(default=0)
     soft_findings: Mapped[int] = mapped_column(default=0)
     asked: Mapped[int] = mapped_column(default=0)
@@ -148,10 +174,9 @@ class Interview(Base):
     arrived_at: Mapped[datetime] = mapped_column(default=now, index=True)
     read_at: Mapped[datetime | None]
     # Last, so that lists are read without walking through them.
-    findings: Mapped[list[Any]]
-    laid_out: Mapped[dict[str, Any]]
-    raw: Mapped[bytes] = mapped_column(LargeBinary)
-    release: Mapped[Release] = relationship()
+    findings: Mapped[list[Any]] = mapped_column(default=list)
+    laid_out: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    release: Mapped[Release | None] = relationship()
 
     @property
     def key(self) -> str:
@@ -160,15 +185,51 @@ class Interview(Base):
 
 
 class Revision(Base):
-    """The same interview handed in again with other content: kept and flagged, never put over the first."""
+    """An interview as it was handed in once. `raw` is what came, byte for byte, and never changes.
+
+    `basis` is the hash of the revision that was corrected, "" where it was begun afresh; `waits` names why it does
+    not count until somebody has decided, "" once that is done.
+    """
 
     __tablename__ = "revision"
-    __table_args__ = (UniqueConstraint("interview_id", "hash"),)
+    __table_args__ = (UniqueConstraint("interview_id", "hash"), UniqueConstraint("interview_id", "number"))
     id: Mapped[int] = mapped_column(primary_key=True)
     interview_id: Mapped[int] = mapped_column(ForeignKey("interview.id"), index=True)
+    number: Mapped[int]
     hash: Mapped[str] = mapped_column(String(64))
-    raw: Mapped[bytes] = mapped_column(LargeBinary)
+    basis: Mapped[str] = mapped_column(String(64), default="")
+    waits: Mapped[str] = mapped_column(String(40), default="")
+    device_id: Mapped[int | None] = mapped_column(ForeignKey("device.id"))
+    by: Mapped[str] = mapped_column(String(128), default="")
     arrived_at: Mapped[datetime] = mapped_column(default=now)
+    raw: Mapped[bytes] = mapped_column(LargeBinary)
+
+
+class StoredFile(Base):
+    """A file that an interview refers to; its content lies in the store's folder under its hash.
+
+    `kind` is that of the question, `type` what its content shows it to be.
+    """
+
+    __tablename__ = "file"
+    __table_args__ = (UniqueConstraint("study_id", "interview_uuid", "hash"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    study_id: Mapped[int] = mapped_column(ForeignKey("study.id"), index=True)
+    interview_uuid: Mapped[str] = mapped_column(String(36), index=True)
+    hash: Mapped[str] = mapped_column(String(64), index=True)
+    bytes: Mapped[int]
+    kind: Mapped[str] = mapped_column(String(32))
+    type: Mapped[str] = mapped_column(String(100))
+    device_id: Mapped[int | None] = mapped_column(ForeignKey("device.id"))
+    created_at: Mapped[datetime] = mapped_column(default=now)
+
+
+class Counter(Base):
+    """A number that only rises: with every change of what `name` stands for."""
+
+    __tablename__ = "counter"
+    name: Mapped[str] = mapped_column(String(64), primary_key=True)
+    value: Mapped[int]
 
 
 class Event(Base):
@@ -239,3 +300,4 @@ class Job(Base):
     created_at: Mapped[datetime] = mapped_column(default=now)
     created_by: Mapped[str] = mapped_column(String(128))
     ended_at: Mapped[datetime | None]
+    tries: Mapped[int] = mapped_column(default=0)

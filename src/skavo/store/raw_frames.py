@@ -6,8 +6,9 @@ The files are a cache: thrown away, they are made again from the interviews.
 from __future__ import annotations
 
 import json
+import logging
 import threading
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from datetime import UTC
 from pathlib import Path
@@ -19,22 +20,38 @@ from sqlalchemy.orm import Session, defer
 
 from skavo.core.dataset.flatten import DataSet, Table, build_data_set
 from skavo.core.dataset.layout import INTERVIEWS, KEY, TableLayout, layout_of
-from skavo.store.handin import loaded_release
+from skavo.store.laying import LAID_BY, loaded_release
 from skavo.store.models import Interview, Release
 
+log = logging.getLogger("skavo")
 STATE = "interview.state"
 BATCH = 5_000
 _WRITE_AFTER = 1_000
+# Raised by whoever changes how frames are made; frames of another version are not read.
+_FRAMES = 1
+_Documents = list[dict[str, Any]]
 
 
 @dataclass
 class _Frames:
-    """`releases` are those the layout was made of, `last_id` the newest interview within."""
+    """`releases` are those the layout was made of; interviews laid out up to `laid_at` are within.
+
+    `failed` names interviews that do not fit into the tables.
+    """
 
     releases: tuple[str, ...]
-    last_id: int = 0
+    laid_at: int = 0
     frames: dict[str, pl.DataFrame] = field(default_factory=dict)
-    written: int = 0
+    failed: set[str] = field(default_factory=set)
+    unwritten: int = 0
+
+
+@dataclass(frozen=True)
+class RawDataSet:
+    """`data` holds every interview that counts, but those of `failed`, which do not fit into its tables."""
+
+    data: DataSet
+    failed: frozenset[str]
 
 
 class RawFrames:
@@ -45,19 +62,22 @@ class RawFrames:
         self._known: dict[int, _Frames] = {}
         self._lock = threading.Lock()
 
-    def data_set(self, session: Session, questionnaire_id: int) -> DataSet:
-        """All interviews but practice and those set aside, each with its state as it is now."""
+    def data_set(self, session: Session, questionnaire_id: int) -> RawDataSet:
+        """All interviews that are laid out, but practice and those set aside, each with its state as it is now."""
         query = select(Release).where(Release.questionnaire_id == questionnaire_id).order_by(Release.number)
         releases = list(session.scalars(query.options(defer(Release.compiled), defer(Release.script))))
         layouts = layout_of([loaded_release(release) for release in releases])
         with self._lock:
-            held = self._held(questionnaire_id, tuple(release.hash for release in releases))
-            for documents in _new_documents(session, questionnaire_id, held.last_id):
-                self._append(held, layouts, documents)
-            if held.last_id - held.written >= _WRITE_AFTER:
+            held = self._held(questionnaire_id, tuple(release.identity for release in releases))
+            for documents in _new_documents(session, questionnaire_id, held.laid_at):
+                _bring_forward(held, layouts, documents)
+            if held.unwritten >= _WRITE_AFTER:
                 self._write(questionnaire_id, held)
             frames = held.frames or {n: t.frame for n, t in build_data_set(layouts, []).items()}
-            return _with_states(session, questionnaire_id, layouts, frames)
+            counting = _states(session, questionnaire_id)
+            return RawDataSet(
+                _with_states(layouts, frames, counting), frozenset(held.failed.intersection(counting[KEY]))
+            )
 
     def _held(self, questionnaire_id: int, releases: tuple[str, ...]) -> _Frames:
         held = self._known.get(questionnaire_id) or self._read(questionnaire_id)
@@ -66,20 +86,16 @@ class RawFrames:
         self._known[questionnaire_id] = held
         return held
 
-    def _append(self, held: _Frames, layouts: dict[str, TableLayout], documents: list[dict[str, Any]]) -> None:
-        held.last_id = max(document["id"] for document in documents)
-        for name, table in build_data_set(layouts, documents).items():
-            known = held.frames.get(name)
-            held.frames[name] = table.frame if known is None else known.vstack(table.frame)
-
     def _read(self, questionnaire_id: int) -> _Frames | None:
         folder = self.folder / str(questionnaire_id)
         try:
             about = json.loads((folder / "about.json").read_text(encoding="utf-8"))
+            if about["made_by"] != [_FRAMES, LAID_BY]:
+                return None
             frames = {name: pl.read_parquet(folder / f"{name}.parquet") for name in about["tables"]}
-        except (OSError, ValueError, KeyError, pl.exceptions.PolarsError):
+            return _Frames(tuple(about["releases"]), about["laid_at"], frames, set(about["failed"]))
+        except (OSError, ValueError, KeyError, TypeError, pl.exceptions.PolarsError):
             return None
-        return _Frames(tuple(about["releases"]), about["last_id"], frames, about["last_id"])
 
     def _write(self, questionnaire_id: int, held: _Frames) -> None:
         folder = self.folder / str(questionnaire_id)
@@ -88,19 +104,64 @@ class RawFrames:
         (folder / "about.json").unlink(missing_ok=True)
         for name, frame in held.frames.items():
             frame.rechunk().write_parquet(folder / f"{name}.parquet")
-        about = {"releases": held.releases, "last_id": held.last_id, "tables": list(held.frames)}
+        about = {
+            "made_by": [_FRAMES, LAID_BY], "releases": held.releases, "laid_at": held.laid_at,
+            "failed": sorted(held.failed), "tables": list(held.frames),
+        }  # fmt: skip
         (folder / "about.json").write_text(json.dumps(about), encoding="utf-8")
-        held.written = held.last_id
+        held.unwritten = 0
 
 
-def _with_states(
-    session: Session, questionnaire_id: int, layouts: dict[str, TableLayout], frames: dict[str, pl.DataFrame]
-) -> DataSet:
+def _bring_forward(held: _Frames, layouts: dict[str, TableLayout], documents: _Documents) -> None:
+    """Put `documents` into the frames: new ones behind the others, those laid out again in their old place."""
+    frames, failed = _tabulated(layouts, documents)
+    keys = {str(document["facts"][KEY]) for document in documents}
+    known = set(held.frames[INTERVIEWS][KEY].to_list()) if held.frames else set()
+    merged = {}
+    for name, frame in frames.items():
+        before = held.frames.get(name)
+        if before is not None and known & keys:
+            before = before.filter(~pl.col(KEY).is_in(list(keys)))
+        merged[name] = frame if before is None else before.vstack(frame)
+    newest = max((int(key) for key in known), default=0)
+    if any(int(key) < newest for key in keys):
+        merged = {n: f.sort(pl.col(KEY).cast(pl.Int64), maintain_order=True) for n, f in merged.items()}
+    held.frames = merged
+    held.failed = (held.failed - keys) | failed
+    held.laid_at = max(document["laid_at"] for document in documents)
+    held.unwritten += len(documents)
+
+
+def _tabulated(layouts: dict[str, TableLayout], documents: _Documents) -> tuple[dict[str, pl.DataFrame], set[str]]:
+    """The frames of `documents`; one that does not fit is left out and named, and takes no other down."""
+    try:
+        return _frames(layouts, documents), set()
+    except Exception as error:
+        if len(documents) == 1:
+            key = str(documents[0]["facts"][KEY])
+            log.warning("interview %s does not fit into the data set: %s", key, type(error).__name__)
+            return _frames(layouts, []), {key}
+    half = len(documents) // 2
+    left, failed_left = _tabulated(layouts, documents[:half])
+    right, failed_right = _tabulated(layouts, documents[half:])
+    return {name: frame.vstack(right[name]) for name, frame in left.items()}, failed_left | failed_right
+
+
+def _frames(layouts: dict[str, TableLayout], documents: Iterable[dict[str, Any]]) -> dict[str, pl.DataFrame]:
+    return {name: table.frame for name, table in build_data_set(layouts, documents).items()}
+
+
+def _states(session: Session, questionnaire_id: int) -> pl.DataFrame:
+    """Key and state of every interview that counts."""
     query = select(Interview.number, Interview.state).where(
-        Interview.questionnaire_id == questionnaire_id, Interview.practice.is_(False), Interview.state != "set aside"
-    )
+        Interview.questionnaire_id == questionnaire_id, Interview.practice.is_(False),
+        Interview.state != "set aside", Interview.problem == "",
+    )  # fmt: skip
     rows = [(f"{number:04d}", state) for number, state in session.execute(query)]
-    states = pl.DataFrame(rows, schema={KEY: pl.String, STATE: pl.String}, orient="row")
+    return pl.DataFrame(rows, schema={KEY: pl.String, STATE: pl.String}, orient="row")
+
+
+def _with_states(layouts: dict[str, TableLayout], frames: dict[str, pl.DataFrame], states: pl.DataFrame) -> DataSet:
     kept = {name: frame.join(states.select(KEY), on=KEY, how="semi") for name, frame in frames.items()}
     interviews = kept[INTERVIEWS]
     order = interviews.columns
@@ -108,22 +169,24 @@ def _with_states(
     return {name: Table(layout, kept[name]) for name, layout in layouts.items()}
 
 
-def _new_documents(session: Session, questionnaire_id: int, after: int) -> Iterator[list[dict[str, Any]]]:
-    """Interviews with an id above `after`, in batches, as build_data_set wants them."""
+def _new_documents(session: Session, questionnaire_id: int, after: int) -> Iterator[_Documents]:
+    """Interviews laid out after `after`, in batches, as build_data_set wants them."""
     columns = (
-        Interview.id, Interview.number, Interview.state, Interview.enumerator, Interview.started_at,
+        Interview.laid_at, Interview.number, Interview.state, Interview.enumerator, Interview.started_at,
         Interview.minutes, Interview.language, Interview.laid_out, Release.number.label("release"),
     )  # fmt: skip
-    of_one = (Interview.questionnaire_id == questionnaire_id, Interview.practice.is_(False))
+    of_one = (Interview.questionnaire_id == questionnaire_id, Interview.practice.is_(False), Interview.problem == "")
     joined = select(*columns).join(Release, Interview.release_id == Release.id).where(*of_one)
-    while batch := session.execute(joined.where(Interview.id > after).order_by(Interview.id).limit(BATCH)).all():
+    while batch := session.execute(
+        joined.where(Interview.laid_at > after).order_by(Interview.laid_at).limit(BATCH)
+    ).all():
         yield [_document(row) for row in batch]
-        after = batch[-1].id
+        after = batch[-1].laid_at
 
 
 def _document(row: Any) -> dict[str, Any]:
     return {
-        "id": row.id,
+        "laid_at": row.laid_at,
         "facts": {
             KEY: f"{row.number:04d}",
             STATE: row.state,

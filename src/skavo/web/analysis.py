@@ -10,7 +10,14 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from skavo.core.dataset.layout import label_in
-from skavo.core.estimation.tables import ResultTable, TableRequest, interviews_behind, make_table
+from skavo.core.estimation.tables import (
+    ResultTable,
+    TableRequest,
+    interviews_behind,
+    make_table,
+    read_request,
+    write_request,
+)
 from skavo.store.datasets import Prepared
 from skavo.store.models import Event, Release, SavedTable
 from skavo.web.problems import Problem, not_found
@@ -120,7 +127,7 @@ def saved(path: QuestionnairePath) -> list[SavedOut]:
 
 def _saved_out(table: SavedTable) -> SavedOut:
     return SavedOut(
-        id=table.id, title=table.title, request=TableRequest(**table.request), created_at=table.created_at,
+        id=table.id, title=table.title, request=read_request(table.request), created_at=table.created_at,
         created_by=table.created_by,
     )  # fmt: skip
 
@@ -134,7 +141,7 @@ def save(path: QuestionnairePath, body: SavedIn) -> SavedOut:
         made = SavedTable(
             questionnaire_id=path.questionnaire_id,
             title=body.title,
-            request=body.request.model_dump(),
+            request=write_request(body.request),
             created_by=who(),
         )
         session.add(made)

@@ -14,23 +14,29 @@ from flask_wtf import CSRFProtect
 from flask_wtf.csrf import CSRFError
 
 from skavo import __version__
+from skavo.jobs.laying import order_what_is_outdated
 from skavo.jobs.runner import Jobs
 from skavo.jobs.works import WORKS
 from skavo.store.database import Store, open_store
 from skavo.store.datasets import DataSets
 from skavo.web import (
     analysis,
+    bundles,
     checks,
     cleaning,
     combining,
     device,
     extracts,
     field,
+    files,
     interviews,
     jobs,
+    ledger,
+    logbook,
     problems,
     questionnaires,
     rehearsals,
+    revisions,
     rules,
     sessions,
     studies,
@@ -48,7 +54,7 @@ CONTENT_SECURITY_POLICY = "; ".join(
     ]
 )  # fmt: skip
 RESOURCES = (
-    sessions, studies, questionnaires, field, device, interviews, checks, cleaning, combining, analysis, extracts,
+    sessions, studies, logbook, questionnaires, field, device, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
     jobs, rehearsals, rules,
 )  # fmt: skip
 MOST_BYTES = 110 * 1024 * 1024
@@ -56,6 +62,7 @@ MOST_BYTES = 110 * 1024 * 1024
 
 def create_app(folder: Path, *, store: Store | None = None, limits: bool = True) -> OpenAPI:
     """The server over the store in `folder`; jobs are queued but only worked on after `start_jobs`."""
+    opened = store or open_store(folder)
     app = OpenAPI(
         "skavo.web", info=Info(title="Skavo", version=__version__), validation_error_callback=problems.validation_problem,
         static_folder=None, doc_ui=False,
@@ -73,11 +80,10 @@ def create_app(folder: Path, *, store: Store | None = None, limits: bool = True)
     )
     # The order of answers is that of asking; it is kept on the way to the screen.
     app.json.sort_keys = False  # type: ignore[attr-defined]
-    opened = store or open_store(folder)
     sets = DataSets(opened.files)
     app.extensions["skavo_store"] = opened
     app.extensions["skavo_data_sets"] = sets
-    app.extensions["skavo_jobs"] = Jobs(opened, sets, folder, WORKS)
+    app.extensions["skavo_jobs"] = Jobs(opened, sets, WORKS)
     _protect(app)
     problems.install(app)
     for resource in RESOURCES:
@@ -90,6 +96,7 @@ def start_jobs(app: OpenAPI) -> Jobs:
     """Begin working on the queue in this process."""
     working: Jobs = app.extensions["skavo_jobs"]
     working.start()
+    order_what_is_outdated(working)
     return working
 
 
@@ -107,7 +114,8 @@ def _protect(app: OpenAPI) -> None:
 
     @app.after_request
     def _headers(response: Response) -> Response:
-        response.headers["Content-Security-Policy"] = CONTENT_SECURITY_POLICY
+        # A file of an interview comes with a stricter one of its own.
+        response.headers.setdefault("Content-Security-Policy", CONTENT_SECURITY_POLICY)
         response.headers["X-Content-Type-Options"] = "nosniff"
         response.headers["Referrer-Policy"] = "same-origin"
         if response.mimetype in ("application/json", "application/problem+json"):

@@ -61,7 +61,7 @@ def show(path: StudyPath) -> Checks:
         interviews=len(rows),
         checks=_checks(found),
         enumerators=_enumerators(rows),
-        median_minutes=median(minutes) if minutes else None,
+        median_minutes=round(median(minutes), 1) if minutes else None,
     )
 
 

@@ -10,10 +10,20 @@ from pydantic import BaseModel
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from skavo.core.cleaning.plan import Change, Cleaned, Correct, MarkMissing, Recode, Step, apply_plan
+from skavo.core.cleaning.plan import (
+    Change,
+    Cleaned,
+    Correct,
+    MarkMissing,
+    Recode,
+    Step,
+    apply_plan,
+    read_step,
+    write_step,
+)
 from skavo.core.dataset.flatten import DataSet
 from skavo.core.dataset.layout import label_in
-from skavo.store.datasets import Prepared, plan_of, read_step
+from skavo.store.datasets import Prepared, plan_of
 from skavo.store.models import Event, PlanStep, now
 from skavo.web.problems import not_found
 from skavo.web.questionnaires import questionnaire_or_404
@@ -107,8 +117,12 @@ def variables(path: QuestionnairePath) -> list[VariableOut]:
 
 @api.route_for("get", "", needs="analyse.read", returns=PlanOut)
 def show(path: QuestionnairePath) -> PlanOut:
+    return _told(path.questionnaire_id)
+
+
+def _told(questionnaire_id: int) -> PlanOut:
     with store().reading() as session:
-        return _plan(session, path.questionnaire_id)
+        return _plan(session, questionnaire_id)
 
 
 def _plan(session: Session, questionnaire_id: int) -> PlanOut:
@@ -177,16 +191,15 @@ def _values(data: DataSet, variable: str) -> dict[str, int]:
 @api.route_for("post", "/steps", needs="clean.write", returns=PlanOut, status=201)
 def keep(path: QuestionnairePath, body: StepIn) -> PlanOut:
     """Add a step at the end of the plan; one that does not fit the data set is refused."""
+    with store().reading() as session:
+        apply_plan(_prepared(session, path.questionnaire_id).cleaned.data, [body.step])
     with store().session() as session:
         questionnaire = questionnaire_or_404(session, path.questionnaire_id)
-        apply_plan(_prepared(session, path.questionnaire_id).cleaned.data, [body.step])
-        dumped = body.step.model_dump(mode="json")
-        step = PlanStep(questionnaire_id=path.questionnaire_id, body=dumped, created_by=who())
+        step = PlanStep(questionnaire_id=path.questionnaire_id, body=write_step(body.step), created_by=who())
         session.add(step)
         detail = {"kind": body.step.kind, "variable": body.step.variable}
         session.add(Event(study_id=questionnaire.study_id, kind="cleaning step kept", by=who(), detail=detail))
-        session.flush()
-        return _plan(session, path.questionnaire_id)
+    return _told(path.questionnaire_id)
 
 
 @api.route_for("delete", "/steps/<int:step_id>", needs="clean.write", returns=PlanOut)
@@ -200,17 +213,19 @@ def restore(path: StepPath) -> PlanOut:
 
 
 def _switch(path: StepPath, *, removed: bool) -> PlanOut:
+    """Take a step back or put it back; doing so twice changes nothing."""
     with store().session() as session:
         questionnaire = questionnaire_or_404(session, path.questionnaire_id)
         step = session.get(PlanStep, path.step_id)
         if step is None or step.questionnaire_id != path.questionnaire_id:
             raise not_found("step")
+        if (step.removed_at is not None) is removed:
+            return _told(path.questionnaire_id)
         step.removed_at = now() if removed else None
         kind = "cleaning step taken back" if removed else "cleaning step put back"
         detail = {"kind": step.body["kind"], "variable": step.body["variable"]}
         session.add(Event(study_id=questionnaire.study_id, kind=kind, by=who(), detail=detail))
-        session.flush()
-        return _plan(session, path.questionnaire_id)
+    return _told(path.questionnaire_id)
 
 
 @api.route_for("get", "/changes", needs="analyse.read", returns=list[ChangeOut])

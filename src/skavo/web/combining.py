@@ -121,6 +121,12 @@ def _out(session: Session, outside: OutsideTable) -> OutsideOut:
     )  # fmt: skip
 
 
+def _told(path: OutsidePath) -> OutsideOut:
+    """An outside table as it is, once what was done to it is kept."""
+    with store().reading() as session:
+        return _out(session, _outside_or_404(session, path))
+
+
 def _outside_or_404(session: Session, path: OutsidePath) -> OutsideTable:
     found = session.get(OutsideTable, path.outside_id)
     if found is None or found.questionnaire_id != path.questionnaire_id:
@@ -153,7 +159,8 @@ def bring_in(path: QuestionnairePath, query: FileQuery) -> OutsideOut:
         session.flush()
         detail = {"name": outside.name, "rows": outside.rows}
         session.add(Event(study_id=questionnaire.study_id, kind="outside table brought in", by=who(), detail=detail))
-        return _out(session, outside)
+        made = OutsidePath(questionnaire_id=path.questionnaire_id, outside_id=outside.id)
+    return _told(made)
 
 
 def _free_name(file_name: str, taken: set[str]) -> str:
@@ -169,7 +176,7 @@ def write_card(path: OutsidePath, body: Card) -> OutsideOut:
     with store().session() as session:
         outside = _outside_or_404(session, path)
         outside.card = body.model_dump()
-        return _out(session, outside)
+    return _told(path)
 
 
 @api.route_for("post", "/<int:outside_id>/preview", needs="combine.write", returns=Report)
@@ -192,16 +199,17 @@ def undo_join(path: OutsidePath) -> OutsideOut:
 
 
 def _set_join(path: OutsidePath, how: dict[str, Any] | None) -> OutsideOut:
+    if how is not None:
+        with store().reading() as session:
+            cleaned = data_sets().of(session, path.questionnaire_id).cleaned.data
+            data_sets().join(cleaned, _outside_or_404(session, path), how)
     with store().session() as session:
         outside = _outside_or_404(session, path)
-        if how is not None:
-            data_sets().join(data_sets().of(session, path.questionnaire_id).cleaned.data, outside, how)
         outside.joined = how
         study_id = questionnaire_or_404(session, path.questionnaire_id).study_id
         kind = "table joined" if how else "join undone"
         session.add(Event(study_id=study_id, kind=kind, by=who(), detail={"name": outside.name}))
-        session.flush()
-        return _out(session, outside)
+    return _told(path)
 
 
 @api.route_for("delete", "/<int:outside_id>", needs="combine.write")

@@ -1,20 +1,34 @@
-"""What a phone asks for: pairing, its profile, releases, and handing in interviews."""
+"""What a phone asks for: pairing, its profile, releases, what was sent back, and handing in interviews with their files."""
 
 from __future__ import annotations
 
-import hashlib
+import re
 import secrets
 from datetime import datetime
-from typing import Any
+from pathlib import Path
+from typing import Any, Literal
 
+import filetype
 from flask import Response, g, jsonify, request
 from pydantic import BaseModel, Field
-from sqlalchemy import select
-from sqlalchemy.orm import Session
+from sqlalchemy import ColumnElement, select
+from sqlalchemy.orm import Session, defer
 
-from skavo.store.files import keep_file
+from skavo.core.interview.formats import RELEASE
+from skavo.store.files import Upload
 from skavo.store.handin import hand_in
-from skavo.store.models import Device, Event, PairingCode, Questionnaire, Release, Study, now
+from skavo.store.models import (
+    Device,
+    Event,
+    Interview,
+    PairingCode,
+    Questionnaire,
+    Release,
+    Revision,
+    StoredFile,
+    Study,
+    now,
+)
 from skavo.web.field import hash_of, plain_code
 from skavo.web.limits import limiter
 from skavo.web.problems import Problem, not_found
@@ -22,8 +36,8 @@ from skavo.web.routing import Resource, store
 from skavo.web.shapes import Body
 
 api = Resource("device", "/field")
-MOST_BYTES = 5 * 1024 * 1024
-MOST_FILE_BYTES = 100 * 1024 * 1024
+MOST_BYTES = 5 << 20
+MOST_FILE_BYTES = {"signature": 5 << 20, "photo": 40 << 20, "audio": 200 << 20, "file": 200 << 20, "video": 2 << 30}
 
 
 class PairIn(Body):
@@ -44,7 +58,27 @@ class ReleaseLine(BaseModel):
     questionnaire_id: int
     title: dict[str, str]
     number: int
+    identity: str
     hash: str
+    format: str
+
+
+class RemarkOut(BaseModel):
+    """What somebody at the office wrote about an interview; `path` names the question, "" the whole."""
+
+    path: str
+    text: str
+
+
+class SentBack(BaseModel):
+    """An interview to be corrected: `hash` is that of the revision to correct."""
+
+    uuid: str
+    hash: str
+    release: str
+    by: str
+    at: datetime
+    remarks: list[RemarkOut]
 
 
 class Profile(BaseModel):
@@ -52,6 +86,7 @@ class Profile(BaseModel):
     device: str
     enumerator: str
     releases: list[ReleaseLine]
+    sent_back: list[SentBack]
     server_time: datetime
 
 
@@ -68,13 +103,25 @@ class ReceiptOut(BaseModel):
 
 
 class ReleasePath(BaseModel):
+    identity: str = Field(pattern="^[0-9a-f]{32}$")
+
+
+class DeviceFilePath(BaseModel):
+    uuid: str = Field(pattern="^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$")
     hash: str = Field(pattern="^[0-9a-f]{64}$")
 
 
-class FileReceipt(BaseModel):
-    """The hash of what is on disk."""
+class FileQuery(BaseModel):
+    """`kind` is that of the question that asks for the file."""
 
-    hash: str
+    kind: Literal["photo", "audio", "video", "file", "signature"] = "file"
+
+
+class FileReceipt(BaseModel):
+    """How much has arrived; `hash`, once all of it has, is that of what the disk gave back."""
+
+    received: int
+    hash: str | None
 
 
 class HandInPath(BaseModel):
@@ -132,6 +179,7 @@ def profile(body: Carries) -> Profile:
             device=device.name,
             enumerator=device.enumerator,
             releases=_newest_releases(session, device.study_id),
+            sent_back=_sent_back(session, device),
             server_time=now(),
         )
 
@@ -140,46 +188,152 @@ def _newest_releases(session: Session, study_id: int) -> list[ReleaseLine]:
     query = select(Release).join(Questionnaire).where(Questionnaire.study_id == study_id).order_by(Release.number)
     newest = {release.questionnaire_id: release for release in session.scalars(query)}
     return [
-        ReleaseLine(questionnaire_id=r.questionnaire_id, title=r.compiled["title"], number=r.number, hash=r.hash)
+        ReleaseLine(
+            questionnaire_id=r.questionnaire_id, title=r.compiled["title"], number=r.number, identity=r.identity,
+            hash=r.hash, format=r.compiled["format"],
+        )
         for r in newest.values()
+    ]  # fmt: skip
+
+
+def _own(device: Device) -> tuple[ColumnElement[bool], ...]:
+    """The interviews of the device's study that its person made, on whichever device."""
+    return (Interview.study_id == device.study_id, Interview.enumerator == device.enumerator)
+
+
+def _sent_back(session: Session, device: Device) -> list[SentBack]:
+    """What waits to be corrected by the person whose device this is."""
+    wanted = select(Interview, Release.identity).join(Release, Interview.release_id == Release.id)
+    rows = session.execute(wanted.where(*_own(device), Interview.state == "sent back").order_by(Interview.number)).all()
+    decisions = select(Event).where(
+        Event.interview_id.in_([interview.id for interview, _ in rows]), Event.kind == "sent back"
+    )
+    newest = {event.interview_id: event for event in session.scalars(decisions.order_by(Event.id))}
+    return [
+        SentBack(
+            uuid=interview.uuid, hash=interview.hash, release=identity, by=event.by, at=event.at,
+            remarks=remarks_of(event),
+        )
+        for interview, identity in rows
+        if (event := newest.get(interview.id)) is not None
+    ]  # fmt: skip
+
+
+def remarks_of(event: Event) -> list[RemarkOut]:
+    """The remarks with which an interview was sent back, the one about the whole first."""
+    whole = event.detail.get("remark", "")
+    return [
+        *([RemarkOut(path="", text=whole)] if whole else []),
+        *(RemarkOut.model_validate(remark) for remark in event.detail.get("remarks", [])),
     ]
 
 
-@api.route_for("get", "/releases/<string:hash>", needs="device")
+@api.route_for("get", "/releases/<string:identity>", needs="device")
 def release(path: ReleasePath) -> Response:
     with store().reading() as session:
         device = _device(session)
-        query = select(Release).join(Questionnaire).where(Release.hash == path.hash)
+        query = select(Release).join(Questionnaire).where(Release.identity == path.identity)
         found = session.scalars(query.where(Questionnaire.study_id == device.study_id)).first()
         if found is None:
             raise not_found("release")
-        compiled: dict[str, Any] = found.compiled
-    return jsonify({"number": found.number, "questionnaire_id": found.questionnaire_id, "compiled": compiled})
+        # Devices read what they were made for; every older form is brought forward here.
+        compiled: dict[str, Any] = RELEASE.read(found.compiled)
+    return jsonify(
+        {
+            "number": found.number, "questionnaire_id": found.questionnaire_id, "identity": found.identity,
+            "hash": found.hash, "compiled": compiled,
+        }
+    )  # fmt: skip
 
 
-@api.route_for("put", "/files/<string:hash>", needs="device", returns=FileReceipt)
-def take_in_file(path: ReleasePath) -> FileReceipt:
-    """Keep a photo, a recording or another file that an interview refers to by its hash."""
-    content = request.get_data(cache=False)
-    if len(content) > MOST_FILE_BYTES:
-        raise Problem("file_too_large", f"The file is larger than {MOST_FILE_BYTES // 2**20} MB.")
+@api.route_for("get", "/interviews/<string:uuid>", needs="device")
+def fetch(path: HandInPath) -> Response:
+    """The counting revision of an interview that was sent back, byte for byte."""
     with store().reading() as session:
-        _device(session)
-    if hashlib.sha256(content).hexdigest() != path.hash:
-        raise Problem("wrong_document", "The file changed on its way. It is sent again.")
-    return FileReceipt(hash=keep_file(store().files, content))
+        device = _device(session)
+        wanted = select(Revision.raw).join(Interview, Interview.id == Revision.interview_id)
+        counting = wanted.where(*_own(device), Interview.uuid == path.uuid, Revision.number == Interview.counting)
+        raw = session.scalar(counting.where(Interview.state == "sent back"))
+    if raw is None:
+        raise not_found("interview to correct")
+    return Response(raw, mimetype="application/json")
+
+
+@api.route_for("get", "/interviews/<string:uuid>/files/<string:hash>", needs="device", returns=FileReceipt)
+def arrived_of_file(path: DeviceFilePath) -> FileReceipt:
+    """How much of a file has arrived, so that sending goes on where it broke off."""
+    with store().reading() as session:
+        upload = _upload(session, path)
+    return FileReceipt(received=upload.received, hash=None)
+
+
+@api.route_for("put", "/interviews/<string:uuid>/files/<string:hash>", needs="device", returns=FileReceipt)
+def take_in_file(path: DeviceFilePath, query: FileQuery) -> FileReceipt:
+    """Keep a file of an interview, whole or piece by piece (Content-Range, RFC 9110 § 14.4)."""
+    start, total = _range_of_body()
+    most = MOST_FILE_BYTES[query.kind]
+    if total > most:
+        raise Problem(
+            "file_too_large", f"The file is larger than {most >> 20} MB, which is the most for this question."
+        )
+    with store().reading() as session:
+        upload = _upload(session, path)
+    if not upload.is_whole():
+        received = upload.append(start, request.stream, min(most, total))
+        if received < total:
+            return FileReceipt(received=received, hash=None)
+        upload.finish()
+        if not upload.is_whole():
+            raise Problem("disk_damaged", "The office’s disk gave back other bytes than it was given. Send it again.")
+    with store().session() as session:
+        _tell_file(session, _device(session), path, query.kind, upload.target)
+    return FileReceipt(received=total, hash=upload.name)
+
+
+def _range_of_body() -> tuple[int, int]:
+    """Where the body begins in its file, and how long the file is."""
+    header = request.headers.get("Content-Range")
+    if header is None:
+        return 0, request.content_length or 0
+    match = re.fullmatch(r"bytes (\d{1,15})-(\d{1,15})/(\d{1,15})", header)
+    if match is None:
+        raise Problem("wrong_request", "Content-Range has to be written as bytes 0-99/1234.")
+    return int(match[1]), int(match[3])
+
+
+def _upload(session: Session, path: DeviceFilePath) -> Upload:
+    """The upload of a file to an interview that is the device's own, or that the office does not know yet."""
+    device = _device(session)
+    of_study = select(Interview).where(Interview.study_id == device.study_id, Interview.uuid == path.uuid)
+    known = session.scalar(of_study.options(defer(Interview.laid_out), defer(Interview.findings)))
+    if known is not None and known.device_id != device.id and known.enumerator != device.enumerator:
+        raise not_found("interview of this device")
+    return Upload(store().files, str(device.id), path.hash)
+
+
+def _tell_file(session: Session, device: Device, path: DeviceFilePath, kind: str, where: Path) -> None:
+    wanted = select(StoredFile.id).where(
+        StoredFile.study_id == device.study_id, StoredFile.interview_uuid == path.uuid, StoredFile.hash == path.hash
+    )
+    if session.scalar(wanted) is not None:
+        return
+    found = filetype.guess(str(where))
+    session.add(
+        StoredFile(
+            study_id=device.study_id, interview_uuid=path.uuid, hash=path.hash, bytes=where.stat().st_size, kind=kind,
+            type=found.mime if found is not None else "application/octet-stream", device_id=device.id,
+        )
+    )  # fmt: skip
 
 
 @api.route_for("put", "/interviews/<string:uuid>", needs="device", returns=ReceiptOut)
 def take_in(path: HandInPath) -> ReceiptOut:
-    """Keep an interview, byte for byte; the receipt carries the hash of what is on disk."""
+    """Keep an interview, byte for byte; the receipt carries the hash of what was kept."""
     raw = request.get_data(cache=False)
     if len(raw) > MOST_BYTES:
-        raise Problem("file_too_large", "The interview is larger than 5 MB.")
+        raise Problem("file_too_large", f"The interview is larger than {MOST_BYTES >> 20} MB.")
     with store().session() as session:
         device = _device(session)
         device.last_heard = now()
-        receipt = hand_in(session, device, raw)
-        if receipt.uuid != path.uuid:
-            raise Problem("wrong_document", "The interview’s identity is not the one in the address.")
+        receipt = hand_in(session, device, path.uuid, raw)
     return ReceiptOut(uuid=receipt.uuid, hash=receipt.hash, outcome=receipt.outcome, number=receipt.number)

@@ -1,101 +1,113 @@
-"""The ledger of interviews, reading one, and deciding about it."""
+"""Reading one interview, and deciding about it."""
 
 from __future__ import annotations
 
-import json
 from datetime import datetime
 from typing import Any, Literal
 
 from flask_login import current_user
-from pydantic import BaseModel, ConfigDict, Field
-from sqlalchemy import ColumnElement, func, or_, select
+from pydantic import BaseModel, Field
+from sqlalchemy import select
 from sqlalchemy.orm import Session, defer
 
 from skavo.core.cleaning.plan import Change, history_of
 from skavo.core.interview.engine import Engine
+from skavo.core.interview.paths import find_part
+from skavo.core.interview.screens import OverviewLine
 from skavo.core.interview.view import overview
+from skavo.core.rules.values import Media
 from skavo.store.datasets import plan_of
-from skavo.store.handin import document_of, run_engine
-from skavo.store.models import Event, Interview, Release, Revision, now
-from skavo.web.analysis import numbers_behind
-from skavo.web.checks import numbers_breaking
+from skavo.store.handin import WAITS, desk_edits
+from skavo.store.interview_document import (
+    FLAGS,
+    InterviewDocument,
+    read_document,
+)
+from skavo.store.laying import PROBLEMS, run_engine
+from skavo.store.models import Device, Event, Interview, Revision, StoredFile, now
+from skavo.web.files import SHOWN_AS_PICTURE
 from skavo.web.permissions import may
 from skavo.web.problems import Problem, not_found
 from skavo.web.routing import Resource, data_sets, sees_sensitive, store, who
-from skavo.web.shapes import Body, InterviewPath, StudyPath
+from skavo.web.shapes import Body, InterviewPath
 
 api = Resource("interviews")
 STATES = ("arrived", "accepted", "sent back", "set aside")
 MASK = "•••"
 
 
-class LedgerQuery(BaseModel):
-    """`keys` are interviews by name, `figure` is a web.analysis.Figure as JSON with its questionnaire_id, `check` the
-    identity of a check (web.checks): they narrow the ledger to what is behind them."""
+class FileOut(BaseModel):
+    """A file that an answer holds; `there` says whether the office has it, `shown` whether it can be seen as a picture."""
 
-    model_config = ConfigDict(extra="forbid")
-    state: str = ""
-    enumerator: str = ""
-    findings: Literal["", "must", "should", "none", "differs"] = ""
-    unread: bool = False
-    practice: bool = False
-    keys: str = Field(default="", max_length=20_000)
-    figure: str = Field(default="", max_length=20_000)
-    check: str = Field(default="", max_length=200)
-    sort: Literal["arrived", "started", "minutes", "findings", "enumerator", "number"] = "arrived"
-    descending: bool = True
-    offset: int = Field(default=0, ge=0)
-    limit: int = Field(default=50, ge=1, le=500)
+    hash: str
+    name: str
+    type: str
+    bytes: int
+    there: bool
+    shown: bool
 
 
-class LedgerLine(BaseModel):
-    id: int
-    key: str
-    state: str
-    release: int
-    enumerator: str
-    device: str
-    started_at: datetime | None
-    arrived_at: datetime
-    minutes: float | None
-    hard_findings: int
-    soft_findings: int
-    finding: str
-    differs: bool
-    unread: bool
-    language: str
+class AroundOut(BaseModel):
+    """A section, or a roster's row, around an answer."""
 
-
-class Ledger(BaseModel):
-    lines: list[LedgerLine]
-    total: int
-    everything: int
-    unread: int
-    by_state: dict[str, int]
-    enumerators: list[str]
+    kind: str
+    title: str
+    row: int | None
+    rows: int | None
 
 
 class AnswerLine(BaseModel):
     path: str
-    around: list[dict[str, Any]]
+    around: list[AroundOut]
     kind: str
     variable: str
     wording: str
     answer: str
     state: str
     broken: int
+    file: FileOut | None
     edits: list[dict[str, Any]]
+
+
+class RevisionOut(BaseModel):
+    """One hand-in of the interview. `waits` says in words why it does not count until somebody has decided."""
+
+    number: int
+    hash: str
+    counts: bool
+    waits: str
+    by: str
+    device: str
+    arrived_at: datetime
+
+
+class ProblemOut(BaseModel):
+    """Why the interview is not in the data set, and what to do."""
+
+    code: str
+    words: str
+    mend: str
+    place: str
+
+
+class DeskEdit(BaseModel):
+    step: int
+    variable: str
+    row: list[str]
+    reason: str
+    by: str
+    at: datetime
 
 
 class Reading(BaseModel):
     id: int
     study_id: int
-    questionnaire_id: int
+    questionnaire_id: int | None
     key: str
     uuid: str
     hash: str
     state: str
-    release: int
+    release: int | None
     enumerator: str
     device: str
     language: str
@@ -105,7 +117,11 @@ class Reading(BaseModel):
     minutes: float | None
     practice: bool
     differs: bool
-    revisions: int
+    unfinished: str
+    problem: ProblemOut | None
+    flags: list[str]
+    revisions: list[RevisionOut]
+    desk_edits: list[DeskEdit]
     findings: list[dict[str, Any]]
     answers: list[AnswerLine]
     paradata: list[dict[str, Any]]
@@ -114,95 +130,17 @@ class Reading(BaseModel):
     next: int | None
 
 
+class Remark(Body):
+    """`path` names the question it is about."""
+
+    path: str = Field(min_length=1, max_length=400)
+    text: str = Field(min_length=1, max_length=2000)
+
+
 class StateIn(Body):
     state: Literal["arrived", "accepted", "sent back", "set aside"]
     remark: str = Field(default="", max_length=2000)
-
-
-def _conditions(session: Session, study_id: int, query: LedgerQuery) -> list[ColumnElement[bool]]:
-    found: list[ColumnElement[bool]] = [Interview.study_id == study_id, Interview.practice.is_(query.practice)]
-    if query.state:
-        found.append(Interview.state == query.state)
-    if query.enumerator:
-        found.append(Interview.enumerator == query.enumerator)
-    if query.unread:
-        found.append(Interview.read_at.is_(None))
-    if query.keys:
-        found.append(_among([int(k) for k in query.keys.split(",") if k.isdecimal()]))
-    if query.figure:
-        found.append(_among(numbers_behind(session, study_id, query.figure)))
-    if query.check:
-        found.append(_among(numbers_breaking(session, study_id, query.check)))
-    by_findings: dict[str, ColumnElement[bool]] = {
-        "must": Interview.hard_findings > 0,
-        "should": Interview.soft_findings > 0,
-        "none": or_(Interview.hard_findings + Interview.soft_findings == 0),
-        "differs": Interview.differs.is_(True),
-    }
-    if query.findings:
-        found.append(by_findings[query.findings])
-    return found
-
-
-def _among(numbers: list[int]) -> ColumnElement[bool]:
-    """Any count of numbers, as one bound value."""
-    return Interview.number.in_(select(func.json_each(json.dumps(numbers)).table_valued("value").c.value))
-
-
-_SORTS: dict[str, Any] = {
-    "arrived": Interview.arrived_at,
-    "started": Interview.started_at,
-    "minutes": Interview.minutes,
-    "findings": Interview.hard_findings * 1000 + Interview.soft_findings,
-    "enumerator": Interview.enumerator,
-    "number": Interview.number,
-}
-
-
-@api.route_for("get", "/studies/<int:study_id>/interviews", needs="interview.read", returns=Ledger)
-def ledger(path: StudyPath, query: LedgerQuery) -> Ledger:
-    with store().reading() as session:
-        conditions = _conditions(session, path.study_id, query)
-        order = _SORTS[query.sort]
-        rows = session.execute(
-            select(Interview, Release.number)
-            .join(Release, Interview.release_id == Release.id)
-            .where(*conditions)
-            .options(defer(Interview.raw), defer(Interview.laid_out))
-            .order_by(order.desc() if query.descending else order, Interview.id.desc())
-            .offset(query.offset)
-            .limit(query.limit)
-        )
-        everything = [Interview.study_id == path.study_id, Interview.practice.is_(query.practice)]
-        states = session.execute(
-            select(Interview.state, func.count().label("interviews")).where(*everything).group_by(Interview.state)
-        )
-        by_state = {row.state: row.interviews for row in states}
-        names = select(Interview.enumerator).where(*everything).distinct().order_by(Interview.enumerator)
-        return Ledger(
-            lines=[_line(interview, number) for interview, number in rows],
-            total=session.scalar(select(func.count()).where(*conditions)) or 0,
-            everything=sum(by_state.values()),
-            unread=session.scalar(select(func.count()).where(*everything, Interview.read_at.is_(None))) or 0,
-            by_state=by_state,
-            enumerators=list(session.scalars(names)),
-        )
-
-
-def _line(interview: Interview, release: int) -> LedgerLine:
-    hard = [f for f in interview.findings if f["strength"] == "must"]
-    shown = next(iter(hard or interview.findings), None)
-    text = f"{shown['path']}: {shown['message']}" if shown else ""
-    if shown and shown["kept"]:
-        text = f"kept: {text} (“{shown['kept']}”)"
-    if shown and not sees_sensitive():
-        text = f"{shown['code'].replace('_', ' ')}: {shown['path']}"
-    return LedgerLine(
-        id=interview.id, key=interview.key, state=interview.state, release=release, enumerator=interview.enumerator,
-        device=interview.device_name, started_at=interview.started_at, arrived_at=interview.arrived_at,
-        minutes=interview.minutes, hard_findings=interview.hard_findings, soft_findings=interview.soft_findings,
-        finding=text, differs=interview.differs, unread=interview.read_at is None, language=interview.language,
-    )  # fmt: skip
+    remarks: list[Remark] = Field(default=[], max_length=200)
 
 
 def interview_or_404(session: Session, interview_id: int) -> Interview:
@@ -215,42 +153,137 @@ def interview_or_404(session: Session, interview_id: int) -> Interview:
 @api.route_for("get", "/interviews/<int:interview_id>", needs="interview.read", returns=Reading)
 def read(path: InterviewPath) -> Reading:
     """Everything about one interview; reading it by whoever reviews marks it as read."""
-    with store().session() as session:
-        interview = interview_or_404(session, path.interview_id)
-        if interview.read_at is None and may(current_user.role, "interview.review"):
+    with store().reading() as session:
+        is_new = interview_or_404(session, path.interview_id).read_at is None
+    if is_new and may(current_user.role, "interview.review"):
+        with store().session() as session:
+            interview = interview_or_404(session, path.interview_id)
             interview.read_at = now()
-            session.add(_event(interview, "read"))
-            session.flush()
-        return _reading(session, interview)
+            session.add(event_of(interview, "read"))
+    return told(path.interview_id)
 
 
-def _event(interview: Interview, kind: str, **detail: Any) -> Event:
+def told(interview_id: int) -> Reading:
+    with store().reading() as session:
+        return _reading(session, interview_or_404(session, interview_id))
+
+
+def event_of(interview: Interview, kind: str, **detail: Any) -> Event:
     return Event(study_id=interview.study_id, interview_id=interview.id, kind=kind, by=who(), detail=detail)
 
 
 def _reading(session: Session, interview: Interview) -> Reading:
-    document = document_of(interview)
-    engine = run_engine(interview.release, document)
-    engine.read_in(engine.release.languages[0])
-    sensitive = set() if sees_sensitive() else _mask_sensitive(engine)
-    edits = _edits(session, interview)
     events = session.scalars(select(Event).where(Event.interview_id == interview.id).order_by(Event.id))
-    revisions = session.scalar(select(func.count()).where(Revision.interview_id == interview.id))
-    answers = [_answer_line(line, edits, sensitive) for line in overview(engine, with_derived=True)]
     return Reading(
         id=interview.id, study_id=interview.study_id, questionnaire_id=interview.questionnaire_id, key=interview.key,
-        uuid=interview.uuid, hash=interview.hash, state=interview.state, release=interview.release.number,
+        uuid=interview.uuid, hash=interview.hash, state=interview.state,
+        release=interview.release.number if interview.release else None,
         enumerator=interview.enumerator, device=interview.device_name, language=interview.language,
         started_at=interview.started_at, ended_at=interview.ended_at, arrived_at=interview.arrived_at,
-        minutes=interview.minutes, practice=interview.practice, differs=interview.differs, revisions=revisions or 0,
+        minutes=interview.minutes, practice=interview.practice, differs=interview.differs,
+        problem=_problem(session, interview), flags=[FLAGS[flag] for flag in interview.flags],
+        revisions=revisions_of(session, interview), desk_edits=_desk_edits(session, interview),
         findings=interview.findings if sees_sensitive() else [{**f, "message": f["code"]} for f in interview.findings],
-        answers=answers, paradata=[] if sensitive else document.paradata.events,
         events=[{"kind": e.kind, "at": e.at, "by": e.by, "detail": e.detail} for e in events],
         previous=_neighbour(session, interview, before=True), next=_neighbour(session, interview, before=False),
+        **_content(session, interview),
     )  # fmt: skip
 
 
-def _mask_sensitive(engine: Engine) -> set[str]:
+def _content(session: Session, interview: Interview) -> dict[str, Any]:
+    """The answers in the order of asking, and the paradata; nothing where the document cannot be computed."""
+    if interview.problem:
+        return {"answers": [], "paradata": [], "unfinished": ""}
+    document = read_document(raw_of(session, interview, interview.counting)).document
+    engine = engine_of(interview, document)
+    sensitive = set() if sees_sensitive() else mask_sensitive(engine)
+    edits = _edits(session, interview)
+    files = _files(session, interview)
+    return {
+        "answers": [
+            _answer_line(line, edits, sensitive, _file_at(engine, line, files))
+            for line in overview(engine, with_derived=True)
+        ],
+        "paradata": [] if sensitive else document.paradata.events,
+        "unfinished": document.unfinished,
+    }
+
+
+def engine_of(interview: Interview, document: InterviewDocument) -> Engine:
+    """The engine over a revision of an interview, in the language that the office reads."""
+    assert interview.release is not None
+    engine = run_engine(interview.release, document, interview.started_at, interview.ended_at or interview.arrived_at)
+    engine.read_in(engine.release.languages[0])
+    return engine
+
+
+def raw_of(session: Session, interview: Interview, number: int) -> bytes:
+    wanted = select(Revision.raw).where(Revision.interview_id == interview.id, Revision.number == number)
+    raw = session.scalar(wanted)
+    if raw is None:
+        raise not_found("revision")
+    return raw
+
+
+def _problem(session: Session, interview: Interview) -> ProblemOut | None:
+    code = interview.problem
+    if not code and interview.questionnaire_id is not None:
+        code = "cannot_tabulate" if interview.key in data_sets().of(session, interview.questionnaire_id).failed else ""
+    if not code:
+        return None
+    return ProblemOut(code=code, words=PROBLEMS[code].words, mend=PROBLEMS[code].mend, place=interview.problem_at)
+
+
+def revisions_of(session: Session, interview: Interview) -> list[RevisionOut]:
+    rows = session.execute(
+        select(Revision, Device.name)
+        .outerjoin(Device, Revision.device_id == Device.id)
+        .where(Revision.interview_id == interview.id)
+        .options(defer(Revision.raw))
+        .order_by(Revision.number)
+    )
+    return [
+        RevisionOut(
+            number=r.number, hash=r.hash, counts=r.number == interview.counting, waits=WAITS.get(r.waits, r.waits),
+            by=r.by, device=device or "", arrived_at=r.arrived_at,
+        )
+        for r, device in rows
+    ]  # fmt: skip
+
+
+def _desk_edits(session: Session, interview: Interview) -> list[DeskEdit]:
+    """What the desk has corrected; told while a revision waits for a decision."""
+    if not interview.waiting:
+        return []
+    return [
+        DeskEdit(
+            step=step.id, variable=step.body["variable"], row=step.body["row"], reason=step.body["reason"],
+            by=step.created_by, at=step.created_at,
+        )
+        for step in desk_edits(session, interview)
+    ]  # fmt: skip
+
+
+def _files(session: Session, interview: Interview) -> dict[str, StoredFile]:
+    wanted = select(StoredFile).where(
+        StoredFile.study_id == interview.study_id, StoredFile.interview_uuid == interview.uuid
+    )
+    return {found.hash: found for found in session.scalars(wanted)}
+
+
+def _file_at(engine: Engine, line: OverviewLine, files: dict[str, StoredFile]) -> FileOut | None:
+    part, row = find_part(engine.release, line["path"])
+    value = engine.values[part.index].get(row)
+    if not isinstance(value, Media):
+        return None
+    kept = files.get(value.file)
+    return FileOut(
+        hash=value.file, name=value.name, bytes=kept.bytes if kept else value.bytes, there=kept is not None,
+        type=kept.type if kept else value.type, shown=kept is not None and kept.type in SHOWN_AS_PICTURE,
+    )  # fmt: skip
+
+
+def mask_sensitive(engine: Engine) -> set[str]:
     """Hide sensitive answers, also where a wording would read them out; return their variables."""
     hidden = [part for part in engine.release.parts if part.raw["sensitive"]]
     for part in hidden:
@@ -260,18 +293,22 @@ def _mask_sensitive(engine: Engine) -> set[str]:
     return {part.variable for part in hidden}
 
 
-def _answer_line(line: dict[str, Any], edits: dict[str, list[dict[str, Any]]], sensitive: set[str]) -> AnswerLine:
+def _answer_line(
+    line: OverviewLine, edits: dict[str, list[dict[str, Any]]], sensitive: set[str], file: FileOut | None
+) -> AnswerLine:
     hidden = line["variable"] in sensitive
     wording = line["wording"]
     return AnswerLine(
-        path=line["path"], around=line["around"], kind=line["kind"], variable=line["variable"], wording=wording,
+        path=line["path"], around=[AroundOut(**a) for a in line["around"]], kind=line["kind"], variable=line["variable"], wording=wording,
         answer=MASK if hidden and line["answer"] else line["answer"], state=line["state"], broken=line["broken"],
-        edits=[] if hidden else edits.get(line["path"], []),
+        file=None if hidden else file, edits=[] if hidden else edits.get(line["path"], []),
     )  # fmt: skip
 
 
 def _edits(session: Session, interview: Interview) -> dict[str, list[dict[str, Any]]]:
     """What the cleaning plan changed in this interview, by path: who, when, why, from what."""
+    if interview.questionnaire_id is None:
+        return {}
     prepared = data_sets().of(session, interview.questionnaire_id)
     steps = {step.id: step for step in plan_of(session, interview.questionnaire_id)}
     found: dict[str, list[dict[str, Any]]] = {}
@@ -305,13 +342,22 @@ def _neighbour(session: Session, interview: Interview, *, before: bool) -> int |
 
 @api.route_for("post", "/interviews/<int:interview_id>/state", needs="interview.review", returns=Reading)
 def decide(path: InterviewPath, body: StateIn) -> Reading:
-    """Accept, send back with a remark, set aside; every decision can be taken back."""
+    """Accept, send back with remarks, set aside; every decision can be taken back."""
+    remark, remarks = body.remark.strip(), [r.model_dump() for r in body.remarks if r.text.strip()]
     with store().session() as session:
         interview = interview_or_404(session, path.interview_id)
-        if body.state == "sent back" and not body.remark.strip():
-            raise Problem("no_remark", "Say what the enumerator should look at again.")
-        if interview.state != body.state or body.remark.strip():
-            session.add(_event(interview, body.state, before=interview.state, remark=body.remark.strip()))
+        if body.state == "sent back":
+            _may_go_back(interview, remark, remarks)
+        if interview.state != body.state or remark or remarks:
+            session.add(event_of(interview, body.state, before=interview.state, remark=remark, remarks=remarks))
             interview.state = body.state
-            session.flush()
-        return _reading(session, interview)
+    return told(path.interview_id)
+
+
+def _may_go_back(interview: Interview, remark: str, remarks: list[dict[str, Any]]) -> None:
+    if not remark and not remarks:
+        raise Problem("no_remark", "Say what the enumerator should look at again.")
+    if interview.problem:
+        raise Problem("not_laid_out", "This interview cannot be opened on a phone: its document could not be read.")
+    if interview.waiting:
+        raise Problem("revision_waits", "A revision waits for a decision. Decide which one counts, then send it back.")

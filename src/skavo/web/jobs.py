@@ -11,6 +11,7 @@ from pydantic import BaseModel
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from skavo.jobs.laying import KIND as LAYING_OUT
 from skavo.jobs.runner import Jobs
 from skavo.store.files import read_file
 from skavo.store.models import Job
@@ -21,7 +22,12 @@ from skavo.web.shapes import StudyPath
 
 api = Resource("jobs")
 # Who may order, stop and fetch each kind of job.
-NEEDS: dict[str, Permission] = {"extract": "extract.make", "rehearsal": "script.write", "proof": "script.write"}
+NEEDS: dict[str, Permission] = {
+    "extract": "extract.make",
+    "rehearsal": "script.write",
+    "proof": "script.write",
+    LAYING_OUT: "interview.review",
+}
 
 
 class JobOut(BaseModel):

@@ -9,7 +9,7 @@ from werkzeug.wrappers import Response as AnyResponse
 
 STATIC = Path(__file__).parent / "static"
 pages = Blueprint("pages", __name__)
-OPEN_PAGES = {"pages.office", "pages.field", "pages.asset", "pages.field_root", "static"}
+OPEN_PAGES = {"pages.office", "pages.field", "pages.asset", "pages.field_root", "pages.former_service_worker", "static"}
 _NOT_BUILT = "The pages are not built. Run `make build` and start again; the command line works without them.\n"
 
 
@@ -33,6 +33,12 @@ def office(path: str = "") -> AnyResponse:
     return _page("office.html")
 
 
+@pages.get("/sw.js")
+def former_service_worker() -> AnyResponse:
+    """Where phones of earlier builds look for what is new."""
+    return asset("field/sw.js")
+
+
 @pages.get("/field")
 def field_root() -> AnyResponse:
     return redirect("/field/" + (f"?{request.query_string.decode()}" if request.query_string else ""))
@@ -41,15 +47,21 @@ def field_root() -> AnyResponse:
 @pages.get("/field/")
 @pages.get("/field/<path:path>")
 def field(path: str = "") -> AnyResponse:
+    """A file of the build, or the field page; a file of another build is not there, and no page in its stead."""
     if path and (STATIC / "field" / path).is_file():
         return asset(f"field/{path}")
+    if path.startswith(_BUILT):
+        abort(404)
     return _page("field.html")
+
+
+_BUILT = ("assets/", "engine/", "sw.js")
 
 
 def asset(path: str) -> Response:
     response = send_from_directory(STATIC, path)
-    fixed = path.startswith(("assets/", "engine/"))
+    fixed = path.startswith(("field/assets/", "field/engine/"))
     response.headers["Cache-Control"] = "public, max-age=31536000, immutable" if fixed else "no-cache"
-    if path == "field/sw.js" or path == "sw.js":
+    if path == "field/sw.js":
         response.headers["Service-Worker-Allowed"] = "/field/"
     return response

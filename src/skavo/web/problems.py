@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import errno
 import logging
 from typing import Any
 
 from flask import Flask, Response, jsonify
 from pydantic import ValidationError
+from sqlalchemy.exc import OperationalError
 from werkzeug.exceptions import HTTPException
 
 from skavo.core.errors import SkavoError
@@ -15,7 +17,8 @@ log = logging.getLogger("skavo")
 
 _STATUS = {
     "not_signed_in": 401, "wrong_sign_in": 401, "device_unknown": 401, "not_allowed": 403, "not_found": 404,
-    "changed_meanwhile": 409, "has_errors": 409, "file_too_large": 413,
+    "changed_meanwhile": 409, "has_errors": 409, "wrong_place": 409, "upload_busy": 409, "disk_damaged": 500,
+    "file_too_large": 413, "disk_full": 507,
 }  # fmt: skip
 
 
@@ -47,6 +50,17 @@ def install(app: Flask) -> None:
     @app.errorhandler(SkavoError)
     def _skavo(error: SkavoError) -> Response:
         return problem(error.code, error.message, _STATUS.get(error.code, 422), error.details)
+
+    @app.errorhandler(OSError)
+    @app.errorhandler(OperationalError)
+    def _disk(error: OSError | OperationalError) -> Response:
+        is_full = isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT)
+        if is_full or "disk is full" in str(error):
+            message = (
+                "The server’s disk is full. Nothing was kept of this and nothing is lost; make room and try again."
+            )
+            return problem("disk_full", message, 507)
+        return _unforeseen(error)
 
     @app.errorhandler(HTTPException)
     def _http(error: HTTPException) -> Response:

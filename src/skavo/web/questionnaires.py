@@ -18,7 +18,7 @@ from skavo.core.interview.release import Release as CompiledRelease
 from skavo.core.questionnaire.compare import Comparison, compare_scripts, keep_identities
 from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.findings import Finding, counted
-from skavo.core.questionnaire.script import Script
+from skavo.core.questionnaire.script import Script, read_script, write_script
 from skavo.core.rehearsal.proof.changed import judge_change
 from skavo.core.rehearsal.replay import replay
 from skavo.formats.workbook.read import read_workbook
@@ -134,7 +134,7 @@ def _newest(session: Session, questionnaire_id: int) -> Release | None:
 
 
 def _compiled(session: Session, questionnaire: Questionnaire) -> dict[str, Any]:
-    compiled = compile_script(Script.model_validate(questionnaire.script))
+    compiled = compile_script(read_script(questionnaire.script))
     digest = content_hash(compiled.release) if compiled.release else None
     newest = _newest(session, questionnaire.id)
     return {
@@ -163,7 +163,7 @@ def create(path: StudyPath, body: QuestionnaireIn) -> Draft:
         study_or_404(session, path.study_id)
         first = body.languages[0]
         script = Script(name="questionnaire", title={first: body.title}, languages=body.languages)
-        made = Questionnaire(study_id=path.study_id, title=body.title, script=script.model_dump(mode="json"))
+        made = Questionnaire(study_id=path.study_id, title=body.title, script=write_script(script))
         session.add(made)
         session.flush()
         session.add(Event(study_id=path.study_id, kind="questionnaire made", by=who(), detail={"title": body.title}))
@@ -174,7 +174,7 @@ def _draft(session: Session, questionnaire: Questionnaire) -> Draft:
     newest = _newest(session, questionnaire.id)
     return Draft(
         id=questionnaire.id, study_id=questionnaire.study_id, title=questionnaire.title, version=questionnaire.version,
-        changed_at=questionnaire.changed_at, script=Script.model_validate(questionnaire.script),
+        changed_at=questionnaire.changed_at, script=read_script(questionnaire.script),
         newest_release=newest.number if newest else None, **_compiled(session, questionnaire),
     )  # fmt: skip
 
@@ -191,7 +191,7 @@ def save(path: QuestionnairePath, body: ScriptIn) -> Saved:
     with store().session() as session:
         questionnaire = questionnaire_or_404(session, path.questionnaire_id)
         _same_version(questionnaire, body.version)
-        questionnaire.script = body.script.model_dump(mode="json")
+        questionnaire.script = write_script(body.script)
         questionnaire.title = body.script.title.get(body.script.languages[0]) or questionnaire.title
         questionnaire.version += 1
         questionnaire.changed_at = now()
@@ -216,7 +216,7 @@ class WorkbookQuery(BaseModel):
 def take_out_workbook(path: QuestionnairePath, query: WorkbookQuery) -> Response:
     with store().reading() as session:
         questionnaire = questionnaire_or_404(session, path.questionnaire_id)
-        script = Script.model_validate(questionnaire.script)
+        script = read_script(questionnaire.script)
     if query.form == "csv":
         content, mime, ending = _zipped(write_folder(script)), "application/zip", "csv.zip"
     else:
@@ -239,7 +239,7 @@ def read_in_workbook(path: QuestionnairePath) -> WorkbookOut:
     """Read a workbook sent as the body; nothing is replaced until its script is saved."""
     content = request.get_data(cache=False)
     with store().reading() as session:
-        present = Script.model_validate(questionnaire_or_404(session, path.questionnaire_id).script)
+        present = read_script(questionnaire_or_404(session, path.questionnaire_id).script)
     read = read_workbook("The workbook", content)
     script = read.script
     keep_identities(present, script)
@@ -259,7 +259,7 @@ def compare(path: QuestionnairePath, query: ComparisonQuery) -> ComparisonOut:
         release = session.scalars(wanted.order_by(Release.number.desc()).limit(1)).first()
         if release is None:
             raise not_found("release")
-        before, after = Script.model_validate(release.script), Script.model_validate(questionnaire.script)
+        before, after = read_script(release.script), read_script(questionnaire.script)
         collected = session.scalar(select(func.count()).where(Interview.release_id == release.id))
     return ComparisonOut(
         release=release.number, interviews=collected or 0, comparison=compare_scripts(before, after, judge_change)
@@ -291,7 +291,7 @@ def make_release(path: QuestionnairePath, body: ReleaseIn) -> ReleaseOut:
     with store().session() as session:
         questionnaire = questionnaire_or_404(session, path.questionnaire_id)
         _same_version(questionnaire, body.version)
-        compiled = compile_script(Script.model_validate(questionnaire.script))
+        compiled = compile_script(read_script(questionnaire.script))
         if compiled.release is None:
             message = (
                 f"The script has {counted(len(compiled.errors), 'error')}. Mend what is listed under Findings first."

@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 
 from skavo.core.interview.release import Release
 from skavo.core.questionnaire.compile import compile_script
-from skavo.core.questionnaire.script import Script
+from skavo.core.questionnaire.script import read_script
 from skavo.core.rehearsal.replay import Replayed, replay
 from skavo.store.models import Questionnaire
 from skavo.web.jobs import JobOut, order_job
@@ -59,7 +59,7 @@ def prove(path: QuestionnairePath) -> JobOut:
 def _study_of(questionnaire_id: int) -> int:
     with store().reading() as session:
         questionnaire = questionnaire_or_404(session, questionnaire_id)
-        if compile_script(Script.model_validate(questionnaire.script)).release is None:
+        if compile_script(read_script(questionnaire.script)).release is None:
             raise Problem("has_errors", "The script has errors. Mend them first; they are listed under Findings.")
         return questionnaire.study_id
 
@@ -68,7 +68,7 @@ def _study_of(questionnaire_id: int) -> int:
 def tests(path: QuestionnairePath) -> TestsOut:
     with store().reading() as session:
         questionnaire = questionnaire_or_404(session, path.questionnaire_id)
-        compiled = compile_script(Script.model_validate(questionnaire.script)).release
+        compiled = compile_script(read_script(questionnaire.script)).release
         kept = questionnaire.tests
         replayed = replay_tests(questionnaire, Release(compiled)) if compiled is not None else None
         return TestsOut(tests=len(kept), replayed=replayed)

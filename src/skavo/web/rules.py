@@ -12,7 +12,7 @@ from skavo.core.interview.shown import show_value
 from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.help import HELP, Topic
 from skavo.core.questionnaire.outline import base_scope, build_outline, symbols_of
-from skavo.core.questionnaire.script import Script
+from skavo.core.questionnaire.script import read_script
 from skavo.core.rules.explain import Step, explain_outcome, explain_rule
 from skavo.core.rules.faults import RuleSyntaxError
 from skavo.core.rules.format import format_rule
@@ -52,7 +52,7 @@ def rule_help() -> list[Topic]:
 @api.route_for("post", "/questionnaires/<int:questionnaire_id>/explanations", needs="script.read", returns=Explanation)
 def explain(path: QuestionnairePath, body: ExplainIn) -> Explanation:
     with store().reading() as session:
-        script = Script.model_validate(questionnaire_or_404(session, path.questionnaire_id).script)
+        script = read_script(questionnaire_or_404(session, path.questionnaire_id).script)
     entries = build_outline(script)
     entry = next((e for e in entries if e.part.id == body.part_id), None)
     if entry is None:

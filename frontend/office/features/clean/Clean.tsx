@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { useQuestionnaireId, useStudy } from '../../ui/StudyFrame';
-import { ago } from '../../ui/moments';
+import { useMoments } from '../../ui/moments';
 import { Empty, Loaded, messageOf } from '../../ui/states';
 import { shown, useVariables } from '../data';
 import { useMay } from '../session/session';
@@ -21,6 +21,7 @@ export default function Clean() {
 }
 
 function PlanPage({ id }: { id: number }) {
+  const { ago } = useMoments();
   const study = useStudy();
   const may = useMay();
   const plan = useQuery({

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { useStudy } from '../../ui/StudyFrame';
-import { ago, timeOf } from '../../ui/moments';
+import { useMoments } from '../../ui/moments';
 import { Empty, Loaded } from '../../ui/states';
 import { useMay } from '../session/session';
 
@@ -41,6 +41,7 @@ export default function Field() {
 }
 
 function Devices({ devices, studyId }: { devices: Device[]; studyId: number }) {
+  const { ago } = useMoments();
   const may = useMay();
   const queries = useQueryClient();
   const { modal } = App.useApp();
@@ -84,6 +85,7 @@ function Devices({ devices, studyId }: { devices: Device[]; studyId: number }) {
 }
 
 function Releases({ questionnaireId }: { questionnaireId: number }) {
+  const { ago } = useMoments();
   const releases = useQuery({
     queryKey: ['releases', questionnaireId],
     queryFn: () => ask(api.GET('/api/questionnaires/{questionnaire_id}/releases', { params: { path: { questionnaire_id: questionnaireId } } })),
@@ -113,6 +115,7 @@ function Releases({ questionnaireId }: { questionnaireId: number }) {
 }
 
 function PairDialog({ studyId, known, onClose }: { studyId: number; known: string[]; onClose: () => void }) {
+  const { timeOf } = useMoments();
   const [enumerator, setEnumerator] = useState('');
   const make = useMutation({
     mutationFn: () => ask(api.POST('/api/studies/{study_id}/pairing-codes', { params: { path: { study_id: studyId } }, body: { enumerator } })),

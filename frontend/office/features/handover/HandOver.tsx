@@ -3,7 +3,7 @@ import { Alert, Button, Progress, Radio, Switch, Table } from 'antd';
 import { useState } from 'react';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { useQuestionnaireId, useStudy } from '../../ui/StudyFrame';
-import { ago } from '../../ui/moments';
+import { useMoments } from '../../ui/moments';
 import { Empty, messageOf } from '../../ui/states';
 import { useMay } from '../session/session';
 
@@ -21,6 +21,7 @@ const size = (bytes: unknown): string => (typeof bytes === 'number' ? (bytes < 1
 
 /** Extracts: what to hand over, made in the background. */
 export default function HandOver() {
+  const { ago } = useMoments();
   const study = useStudy();
   const id = useQuestionnaireId();
   const may = useMay();

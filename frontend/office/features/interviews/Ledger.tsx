@@ -1,16 +1,18 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { App, Button, Input, Modal, Pagination, Table } from 'antd';
-import { useEffect, useState } from 'react';
+import { App, Button, Pagination, Table } from 'antd';
+import { useEffect, useRef, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
-import { api, ask, type Schemas } from '../../../shared/api/client';
+import { api, ask, sendFile, type Schemas } from '../../../shared/api/client';
 import { Sentence, Word } from '../../ui/Sentence';
 import { useStudy } from '../../ui/StudyFrame';
-import { dayAndTime } from '../../ui/moments';
+import { useMoments } from '../../ui/moments';
 import { Empty, Loaded, SHAPES, Shape, messageOf } from '../../ui/states';
 import { useMay } from '../session/session';
+import { useDecide } from './decisions';
+import { SendBack } from './SendBack';
 
 type Line = Schemas['LedgerLine'];
-type Findings = '' | 'must' | 'should' | 'none' | 'differs';
+type Findings = '' | 'must' | 'should' | 'none' | 'differs' | 'not_laid_out' | 'waiting' | 'flagged';
 type Sort = 'arrived' | 'started' | 'minutes' | 'findings' | 'enumerator' | 'number';
 
 const PAGE = 50;
@@ -20,6 +22,9 @@ const FINDINGS: { value: Findings | 'any'; label: string }[] = [
   { value: 'should', label: 'have a soft finding' },
   { value: 'none', label: 'have no finding' },
   { value: 'differs', label: 'differ from the device' },
+  { value: 'waiting', label: 'have a revision that waits' },
+  { value: 'not_laid_out', label: 'are not in the data set' },
+  { value: 'flagged', label: 'have doubtful moments or texts' },
 ];
 const SORTS: { value: Sort; label: string }[] = [
   { value: 'arrived', label: 'newest arrival first' },
@@ -32,6 +37,7 @@ const SORTS: { value: Sort; label: string }[] = [
 
 /** Every interview as it arrived. */
 export default function Ledger() {
+  const { dayAndTime } = useMoments();
   const study = useStudy();
   const may = useMay();
   const navigate = useNavigate();
@@ -81,7 +87,7 @@ export default function Ledger() {
       if (event.key === 'j' || event.key === 'ArrowDown') setAt(Math.min(here + 1, lines.length - 1));
       else if (event.key === 'k' || event.key === 'ArrowUp') setAt(Math.max(here - 1, 0));
       else if (event.key === 'Enter') open(line);
-      else if (event.key === 'a' && line && may('interview.review')) decide.mutate({ id: line.id, state: 'accepted', remark: '' });
+      else if (event.key === 'a' && line && may('interview.review')) decide.mutate({ id: line.id, state: 'accepted' });
       else if (event.key === 'b' && line && may('interview.review')) setSendingBack(line);
       else return;
       event.preventDefault();
@@ -97,6 +103,8 @@ export default function Ledger() {
       <div className="page-head">
         <h1>Interviews</h1>
         {ledger.data && <span className="muted">{ledger.data.everything} in all · {ledger.data.unread} unread · {ledger.data.by_state['sent back'] ?? 0} sent back</span>}
+        <span className="grow" />
+        {may('interview.review') && <ReadBundle studyId={study.id} />}
       </div>
       <Sentence side={filtered ? <button type="button" className="plain-link" onClick={() => { setParams({}); }}>Show all</button> : undefined}>
         <span>Interviews</span>
@@ -136,7 +144,8 @@ export default function Ledger() {
                   { title: 'Device', dataIndex: 'device', width: 100, className: 'muted' },
                   { title: 'Started', width: 150, render: (_, l) => (l.started_at == null ? '–' : dayAndTime(l.started_at)) },
                   { title: 'Minutes', width: 74, align: 'right', render: (_, l) => (l.minutes == null ? '–' : Math.round(l.minutes)) },
-                  { title: 'Release', width: 66, align: 'right', dataIndex: 'release' },
+                  { title: 'Release', width: 66, align: 'right', render: (_, l) => l.release ?? '–' },
+                  { title: 'Revision', width: 72, align: 'right', render: (_, l) => (l.revisions === 1 ? '' : <span className={l.waiting ? 'doubt' : ''}>{l.revisions}{l.waiting ? ' ?' : ''}</span>) },
                   { title: 'Findings', ellipsis: true, render: (_, l) => <FindingCell line={l} /> },
                   { title: 'State', width: 90, dataIndex: 'state', className: 'muted' },
                 ]}
@@ -158,31 +167,44 @@ export default function Ledger() {
 
 function FindingCell({ line }: { line: Line }) {
   const more = line.hard_findings + line.soft_findings - 1;
+  if (line.problem !== '') return <span className="bad">not in the data set: {line.finding}</span>;
+  if (line.waiting) return <span className="doubt">a revision waits for a decision</span>;
   if (line.differs) return <span className="bad">the office computes otherwise than the device</span>;
   if (line.finding === '') return null;
   return <span className={line.hard_findings > 0 ? 'bad' : 'doubt'}>{line.finding}{more > 0 ? ` · ${String(more)} more` : ''}</span>;
 }
 
-export function useDecide(studyId: number) {
+/** Reads in what a phone saved to a file because it could not hand in. */
+function ReadBundle({ studyId }: { studyId: number }) {
+  const input = useRef<HTMLInputElement>(null);
   const queries = useQueryClient();
-  const { message } = App.useApp();
-  return useMutation({
-    mutationFn: ({ id, state, remark }: { id: number; state: Schemas['StateIn']['state']; remark: string }) =>
-      ask(api.POST('/api/interviews/{interview_id}/state', { params: { path: { interview_id: id } }, body: { state, remark } })),
-    onSuccess: (reading) => {
-      queries.setQueryData(['interview', reading.id], reading);
+  const { modal } = App.useApp();
+  const read = useMutation({
+    mutationFn: (file: File) => sendFile<Schemas['BundleOut']>(`/api/studies/${String(studyId)}/bundles`, file),
+    onSuccess: (found) => {
       void queries.invalidateQueries({ queryKey: ['study', studyId] });
-      void message.success(`${reading.key} ${reading.state}`);
+      modal.success({
+        title: `Read in from ${found.device}`,
+        content: `${String(found.arrived)} interviews arrived, ${String(found.revisions)} came as revisions, ${String(found.known)} were here already; ${String(found.files)} files.${found.not_laid_out > 0 ? ` ${String(found.not_laid_out)} could not be laid out: they say why.` : ''}`,
+      });
     },
-    onError: (error) => { void message.error(messageOf(error)); },
+    onError: (error) => { modal.error({ title: 'The file was not read in', content: messageOf(error) }); },
   });
-}
-
-export function SendBack({ line, onClose, onSend }: { line: { key: string }; onClose: () => void; onSend: (remark: string) => void }) {
-  const [remark, setRemark] = useState('');
   return (
-    <Modal open title={`Send ${line.key} back`} okText="Send back" okButtonProps={{ disabled: remark.trim() === '' }} onCancel={onClose} onOk={() => { onSend(remark); }}>
-      <Input.TextArea autoFocus rows={3} placeholder="What the enumerator should look at again" value={remark} onChange={(event) => { setRemark(event.target.value); }} />
-    </Modal>
+    <>
+      <Button loading={read.isPending} title="For a phone that cannot hand in: Me, Save all interviews to a file" onClick={() => { input.current?.click(); }}>Read in a phone’s file …</Button>
+      <input
+        ref={input}
+        type="file"
+        hidden
+        accept=".zip"
+        aria-label="A phone’s file"
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          if (file) read.mutate(file);
+          event.target.value = '';
+        }}
+      />
+    </>
   );
 }

@@ -4,17 +4,16 @@ import { useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { useStudy } from '../../ui/StudyFrame';
-import { dayAndTime, timeOf } from '../../ui/moments';
+import { useMoments } from '../../ui/moments';
 import { Loaded, Shape } from '../../ui/states';
 import { useMay } from '../session/session';
-import { SendBack, useDecide } from './Ledger';
+import { Answers } from './Answers';
+import { useDecide } from './decisions';
+import { Revisions, WaitingRevision } from './Revisions';
+import { SendBack } from './SendBack';
+import { text } from './text';
 
 type Data = Schemas['Reading'];
-type AnswerLine = Schemas['AnswerLine'];
-
-const text = (value: unknown): string => (typeof value === 'string' || typeof value === 'number' ? String(value) : '');
-const headingOf = (line: AnswerLine): string =>
-  line.around.map((a) => (a.kind === 'roster' ? `${text(a.title)} ${text(a.row)} of ${text(a.rows)}` : text(a.title))).join(' · ');
 
 /** One interview, read in the order of the questionnaire. */
 export default function Reading() {
@@ -28,11 +27,13 @@ export default function Reading() {
 }
 
 function Page({ data, studyId }: { data: Data; studyId: number }) {
+  const { dayAndTime } = useMoments();
   const navigate = useNavigate();
   const may = useMay();
   const decide = useDecide(studyId);
   const [sendingBack, setSendingBack] = useState(false);
-  const [onlyFound, setOnlyFound] = useState(false);
+  const [remarks, setRemarks] = useState<Record<string, string>>({});
+  const written = Object.entries(remarks).flatMap(([path, words]) => (words.trim() === '' ? [] : [{ path, text: words.trim() }]));
   const ledger = `/studies/${String(studyId)}/interviews`;
   const go = (id: number | null) => { if (id !== null) void navigate(`${ledger}/${String(id)}`); };
   useEffect(() => {
@@ -40,15 +41,13 @@ function Page({ data, studyId }: { data: Data; studyId: number }) {
       if (event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement || event.ctrlKey || event.metaKey) return;
       if (event.key === 'j') go(data.next ?? null);
       else if (event.key === 'k') go(data.previous ?? null);
-      else if (event.key === 'a' && may('interview.review')) decide.mutate({ id: data.id, state: 'accepted', remark: '' });
+      else if (event.key === 'a' && may('interview.review')) decide.mutate({ id: data.id, state: 'accepted' });
       else if (event.key === 'b' && may('interview.review')) setSendingBack(true);
       else if (event.key === 'Escape') void navigate(ledger);
     };
     window.addEventListener('keydown', press);
     return () => { window.removeEventListener('keydown', press); };
   });
-  const lines = onlyFound ? data.answers.filter((a) => a.broken > 0 || a.edits.length > 0 || data.findings.some((f) => f.path === a.path)) : data.answers;
-  const headings = lines.map(headingOf);
   return (
     <div className="page with-status">
       <div className="page-head">
@@ -59,59 +58,46 @@ function Page({ data, studyId }: { data: Data; studyId: number }) {
         <Button disabled={data.next == null} onClick={() => { go(data.next ?? null); }} aria-label="Next interview">›</Button>
         {may('interview.review') && (
           <>
-            <Dropdown trigger={['click']} menu={{ items: [{ key: 'aside', label: 'Set aside', disabled: data.state === 'set aside', onClick: () => { decide.mutate({ id: data.id, state: 'set aside', remark: '' }); } }, { key: 'undecide', label: 'As it arrived', disabled: data.state === 'arrived', onClick: () => { decide.mutate({ id: data.id, state: 'arrived', remark: '' }); } }] }}><Button aria-label="More decisions">⋯</Button></Dropdown>
-            <Button disabled={data.state === 'sent back'} onClick={() => { setSendingBack(true); }}>Send back …</Button>
-            <Button type="primary" disabled={data.state === 'accepted'} onClick={() => { decide.mutate({ id: data.id, state: 'accepted', remark: '' }); }}>Accept</Button>
+            <Dropdown trigger={['click']} menu={{ items: [{ key: 'aside', label: 'Set aside', disabled: data.state === 'set aside', onClick: () => { decide.mutate({ id: data.id, state: 'set aside' }); } }, { key: 'undecide', label: 'As it arrived', disabled: data.state === 'arrived', onClick: () => { decide.mutate({ id: data.id, state: 'arrived' }); } }] }}><Button aria-label="More decisions">⋯</Button></Dropdown>
+            <Button disabled={data.state === 'sent back' || data.problem != null} onClick={() => { setSendingBack(true); }}>Send back{written.length > 0 ? ` with ${String(written.length)} ${written.length === 1 ? 'remark' : 'remarks'}` : ''} …</Button>
+            <Button type="primary" disabled={data.state === 'accepted'} onClick={() => { decide.mutate({ id: data.id, state: 'accepted' }); }}>Accept</Button>
           </>
         )}
       </div>
       {data.differs && <Alert type="error" showIcon title="The office computes other values from these answers than the device said. The raw document is kept as it came." style={{ marginBottom: 12 }} />}
-      {data.revisions > 0 && <Alert type="warning" showIcon title={`Handed in again with other content ${String(data.revisions)} time${data.revisions > 1 ? 's' : ''}. This is the first; the others are kept.`} style={{ marginBottom: 12 }} />}
+      <WaitingRevision data={data} />
+      {data.flags.map((flag) => <Alert key={flag} type="info" showIcon title={flag} style={{ marginBottom: 12 }} />)}
+      {data.unfinished !== '' && <Alert type="info" showIcon title={`Packed unfinished: ${data.unfinished}`} style={{ marginBottom: 12 }} />}
       <div className="columns reading">
-        <div className="sheet">
-          <div className="sheet-head row"><h2>Answers</h2><span className="muted small">release {data.release}, in the order of asking</span><span className="grow" /><button type="button" className="plain-link" aria-pressed={onlyFound} onClick={() => { setOnlyFound(!onlyFound); }}>{onlyFound ? 'Show all' : 'Only what was found or changed'}</button></div>
-          {lines.map((line, i) => (
-            <div key={line.path}>
-              {headings[i] !== headings[i - 1] && <h3 className="reading-head">{headings[i]}</h3>}
-              {line.kind === 'statement' ? null : <Answer line={line} findings={data.findings.filter((f) => f.path === line.path)} />}
-            </div>
-          ))}
-          {lines.length === 0 && <p className="pad muted">Nothing was found, nothing was changed.</p>}
-        </div>
+        {data.problem == null ? <Answers data={data} remarks={may('interview.review') ? remarks : null} onRemark={(path, words) => { setRemarks((before) => ({ ...before, [path]: words })); }} /> : <NotLaidOut problem={data.problem} />}
         <div className="stack">
           <Facts data={data} />
+          <Revisions data={data} />
           <Findings data={data} />
           <History data={data} />
         </div>
       </div>
       <footer className="status"><Link to={ledger}>All interviews</Link><span className="grow" /><span>J K next, previous · A accept · B send back · Esc ledger</span></footer>
-      {sendingBack && <SendBack line={data} onClose={() => { setSendingBack(false); }} onSend={(remark) => { decide.mutate({ id: data.id, state: 'sent back', remark }); setSendingBack(false); }} />}
+      {sendingBack && <SendBack line={data} onClose={() => { setSendingBack(false); }} remarks={written} onSend={(remark) => { decide.mutate({ id: data.id, state: 'sent back', remark, remarks: written }); setSendingBack(false); setRemarks({}); }} />}
     </div>
   );
 }
 
-function Answer({ line, findings }: { line: AnswerLine; findings: Record<string, unknown>[] }) {
-  const edit = line.edits.at(-1);
+/** Why the interview is not in the data set, and what to do. */
+function NotLaidOut({ problem }: { problem: Schemas['ProblemOut'] }) {
   return (
-    <div className="reading-line" id={`at-${line.path}`}>
-      <code className="muted">{line.variable}</code>
-      <span>{line.wording}</span>
-      <span>
-        {edit ? (
-          <>
-            <b>{text(edit.after)}</b> <s className="muted">{text(edit.before)}</s>
-            <span className="reading-note">cleaned by {text(edit.by)}: {text(edit.reason) || text(edit.kind).replace('_', ' ')}</span>
-          </>
-        ) : line.state === 'special' ? <i>{line.answer}</i> : line.answer === '' ? <span className="muted">unanswered</span> : <b>{line.answer}</b>}
-        {findings.map((f, i) => (
-          <span key={i} className={`reading-note ${f.strength === 'must' ? 'bad' : 'doubt'}`}>{text(f.message)}{text(f.kept) !== '' && <> · kept: “{text(f.kept)}”</>}</span>
-        ))}
-      </span>
+    <div className="sheet pad">
+      <h2>Not in the data set</h2>
+      <p className="bad">{problem.words}</p>
+      {problem.place !== '' && <p className="muted">{problem.place}</p>}
+      <p>{problem.mend}</p>
+      <p className="muted">What arrived is kept byte for byte; it can be taken out as <i>raw</i> beside its revision. Once the cause is mended it is laid out by itself when the server starts, and no figure counts it until then.</p>
     </div>
   );
 }
 
 function Facts({ data }: { data: Data }) {
+  const { dayAndTime } = useMoments();
   const facts: [string, string][] = [
     ['Started', data.started_at == null ? '–' : dayAndTime(data.started_at)],
     ['Ended', data.ended_at == null ? '–' : dayAndTime(data.ended_at)],
@@ -134,6 +120,7 @@ function Facts({ data }: { data: Data }) {
 
 /** When each answer was given: a tick for each, so that haste and pauses can be seen. */
 function Timeline({ events }: { events: Record<string, unknown>[] }) {
+  const { timeOf } = useMoments();
   const times = events.map((e) => new Date(text(e.at)).getTime()).filter((t) => !Number.isNaN(t));
   const first = Math.min(...times);
   const span = Math.max(1, Math.max(...times) - first);
@@ -160,14 +147,18 @@ function Findings({ data }: { data: Data }) {
   );
 }
 
+const remarksIn = (detail: Record<string, unknown>): { path: string; text: string }[] =>
+  Array.isArray(detail.remarks) ? detail.remarks.map((r: Record<string, unknown>) => ({ path: text(r.path), text: text(r.text) })) : [];
+
 function History({ data }: { data: Data }) {
+  const { dayAndTime } = useMoments();
   return (
     <section className="sheet pad">
       <h2>What happened to it</h2>
       <ul className="history">
         {data.events.map((e, i) => {
           const detail = typeof e.detail === 'object' && e.detail !== null ? (e.detail as Record<string, unknown>) : {};
-          return <li key={i}><span className="muted small">{dayAndTime(text(e.at))}</span> <b>{text(e.kind)}</b> · {text(e.by)}{text(detail.remark) !== '' && <> · “{text(detail.remark)}”</>}</li>;
+          return <li key={i}><span className="muted small">{dayAndTime(text(e.at))}</span> <b>{text(e.kind)}</b> · {text(e.by)}{text(detail.number) !== '' && <> {text(detail.number)}</>}{text(detail.remark) !== '' && <> · “{text(detail.remark)}”</>}{remarksIn(detail).map((r) => <span key={r.path} className="reading-note"><code>{r.path}</code> “{r.text}”</span>)}</li>;
         })}
       </ul>
     </section>

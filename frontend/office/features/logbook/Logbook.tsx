@@ -3,8 +3,9 @@ import { Link } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { useStudy } from '../../ui/StudyFrame';
 import { useMay } from '../session/session';
-import { ago } from '../../ui/moments';
+import { useMoments } from '../../ui/moments';
 import { Empty, Loaded, SHAPES, Shape } from '../../ui/states';
+import { tellMatter } from './matters';
 
 /** What happened, and what waits for a decision. */
 export default function Logbook() {
@@ -24,7 +25,7 @@ export default function Logbook() {
       </div>
     );
   }
-  const today = new Date().toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long', year: 'numeric' });
+  const today = new Date().toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long', year: 'numeric', timeZone: study.time_zone });
   return (
     <div className="page">
       <div className="page-head"><h1>Logbook</h1><span className="muted">{today}</span></div>
@@ -36,6 +37,7 @@ export default function Logbook() {
               <Events events={data.events} study={study.id} />
             </div>
             <div className="stack">
+              {data.account.arrived > 0 && <WhereTheyAre account={data.account} study={study.id} />}
               {data.interviews > 0 && <ByEnumerator data={data} study={study.id} />}
               {data.interviews > 0 && <Days days={data.days} />}
             </div>
@@ -47,6 +49,7 @@ export default function Logbook() {
 }
 
 function Matters({ matters, study }: { matters: Schemas['Matter'][]; study: Schemas['StudyOut'] }) {
+  const moments = useMoments();
   const at = `/studies/${String(study.id)}`;
   if (study.questionnaires.length === 0) {
     return <div className="sheet"><Empty title="This study has no questionnaire yet." action={<Link className="go-link" to={`${at}/questionnaire`}>Write the questionnaire</Link>} /></div>;
@@ -54,12 +57,15 @@ function Matters({ matters, study }: { matters: Schemas['Matter'][]; study: Sche
   return (
     <section className="sheet" aria-label="Waiting for a decision">
       <h2 className="sheet-head">Waiting for a decision</h2>
-      {matters.map((matter) => (
-        <Link key={matter.title} to={matter.to} className="matter">
-          <span className={matter.urgent ? 'matter-count urgent' : 'matter-count'}>{matter.count}</span>
-          <span><b>{matter.title}</b><span className="muted small">{matter.text}</span></span>
-        </Link>
-      ))}
+      {matters.map((matter) => {
+        const { title, text, to, urgent } = tellMatter(matter, moments);
+        return (
+          <Link key={matter.kind} to={`${at}/${to}`} className="matter">
+            <span className={urgent ? 'matter-count urgent' : 'matter-count'}>{matter.count}</span>
+            <span><b>{title}</b><span className="muted small">{text}</span></span>
+          </Link>
+        );
+      })}
       {matters.length === 0 && <Empty title="Nothing waits for you.">What needs a decision is listed here as it comes up.</Empty>}
     </section>
   );
@@ -71,7 +77,9 @@ const TOLD: Record<string, (event: Schemas['EventOut']) => string> = {
   accepted: () => 'accepted',
   'sent back': (e) => `sent back${remarkOf(e)}`,
   'set aside': () => 'set aside',
-  revision: () => 'was handed in again with other content; the first stays, the other is kept beside it',
+  revision: (e) => `handed in revision ${textOf(e.detail.number)}${textOf(e.detail.waits) === '' ? ', which counts now' : ', which waits for a decision'}`,
+  'revision decided': (e) => `decided that revision ${textOf(e.detail.number)} counts`,
+  'bundle read in': (e) => `read in a file of ${textOf(e.detail.device)}: ${textOf(e.detail.interviews)} interviews`,
   released: (e) => `released ${textOf(e.detail.title)} as release ${textOf(e.detail.number)}`,
   'device paired': (e) => `paired ${textOf(e.detail.device)}`,
   'device cut off': (e) => `cut off ${textOf(e.detail.device)}`,
@@ -89,6 +97,7 @@ const textOf = (value: unknown): string => (typeof value === 'string' || typeof 
 const remarkOf = (e: Schemas['EventOut']): string => (textOf(e.detail.remark) === '' ? '' : `: “${textOf(e.detail.remark)}”`);
 
 function Events({ events, study }: { events: Schemas['EventOut'][]; study: number }) {
+  const { ago } = useMoments();
   return (
     <section className="sheet" aria-label="What happened">
       <h2 className="sheet-head">What happened</h2>
@@ -105,6 +114,22 @@ function Events({ events, study }: { events: Schemas['EventOut'][]; study: numbe
         ))}
       </ul>
       {events.length === 0 && <Empty title="Nothing has happened yet." />}
+    </section>
+  );
+}
+
+/** Every interview of the ledger is in one of three places; the figures add up. */
+function WhereTheyAre({ account, study }: { account: Schemas['Account']; study: number }) {
+  const ledger = `/studies/${String(study)}/interviews`;
+  return (
+    <section className="sheet pad" aria-label="Where the interviews are">
+      <h2>Where the interviews are</h2>
+      <div className="account">
+        <Link to={ledger}><b>{account.arrived}</b><br />arrived =</Link>
+        <span><b>{account.in_data_set}</b><br />in the data set +</span>
+        <Link to={`${ledger}?findings=not_laid_out`} className={account.not_laid_out > 0 ? 'not-laid-out' : ''}><b>{account.not_laid_out}</b><br />not laid out +</Link>
+        <Link to={`${ledger}?state=set aside`}><b>{account.set_aside}</b><br />set aside</Link>
+      </div>
     </section>
   );
 }

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Alert, Button, Drawer, Input, InputNumber, Progress, Table, Tabs } from 'antd';
 import { useState } from 'react';
 import { api, ask, type Schemas } from '../../../shared/api/client';
-import { ago } from '../../ui/moments';
+import { useMoments } from '../../ui/moments';
 import { Empty, messageOf } from '../../ui/states';
 import { isProof, isRehearsal, type Proof, type Rehearsal } from './rehearsal';
 import { TestsTab } from './TestsTab';
@@ -100,6 +100,7 @@ function RehearsalTab({ questionnaireId, studyId, blocked, onGo }: TabProps) {
 }
 
 function RehearsalResult({ job, result, onGo }: { job: Job; result: Rehearsal; onGo: (variable: string) => void }) {
+  const { ago } = useMoments();
   return (
     <>
       <p>
@@ -178,6 +179,7 @@ function ProofTab({ questionnaireId, studyId, blocked, onGo }: TabProps) {
 }
 
 function ProofResult({ job, result, onGo }: { job: Job; result: Proof; onGo: (variable: string) => void }) {
+  const { ago } = useMoments();
   const paired = new Set(result.contradictions.flatMap((c) => [`${c.first} ${c.first_rule}`, `${c.second} ${c.second_rule}`]));
   const faulty = result.checks.filter((c) => c.verdict === 'never met' && !paired.has(`${c.variable} ${c.rule}`));
   const deadEnds = result.dead_ends ?? [];

@@ -5,7 +5,7 @@ import { useSearchParams } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { languageName } from '../../../shared/interview/languages';
 import { useStudy } from '../../ui/StudyFrame';
-import { timeOf } from '../../ui/moments';
+import { useMoments } from '../../ui/moments';
 import { Empty, Loaded } from '../../ui/states';
 import { useMay } from '../session/session';
 import { CodeListDrawer } from './CodeListDrawer';
@@ -310,6 +310,7 @@ function SaveNotice({ editor }: { editor: ScriptEditor }) {
 }
 
 function ScriptStatus({ editor, errors, doubts, onFindings, onShortcuts }: { editor: ScriptEditor; errors: number; doubts: number; onFindings: () => void; onShortcuts: () => void }) {
+  const { timeOf } = useMoments();
   const { script } = editor;
   const questions = useMemo(() => numbersOf(script.parts).filter((n) => n !== null).length, [script.parts]);
   const saved: Record<ScriptEditor['save'], string> = {

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { Alert, App, Button, Form, Input, Select } from 'antd';
+import { Alert, App, Button, Checkbox, Form, Input, Select } from 'antd';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { useStudy } from '../../ui/StudyFrame';
 import { useMay } from '../session/session';
@@ -28,12 +28,13 @@ export default function Plan() {
           disabled={!may('study.write')}
           initialValues={study}
           requiredMark={false}
-          onFinish={({ title, purpose, population, time_zone }) => { save.mutate({ title, purpose, population, time_zone }); }}
+          onFinish={({ title, purpose, population, time_zone, strips_location }) => { save.mutate({ title, purpose, population, time_zone, strips_location }); }}
         >
           <Form.Item name="title" label="Title" rules={[{ required: true, whitespace: true, message: 'A study needs a title' }]}><Input /></Form.Item>
           <Form.Item name="purpose" label="Purpose"><Input.TextArea autoSize={{ minRows: 2 }} /></Form.Item>
           <Form.Item name="population" label="Population"><Input.TextArea autoSize={{ minRows: 2 }} placeholder="Whom the figures are about" /></Form.Item>
-          <Form.Item name="time_zone" label="Time zone of the field"><Select showSearch options={[{ value: 'UTC', label: 'UTC' }, ...zones]} /></Form.Item>
+          <Form.Item name="time_zone" label="Time zone of the field" extra="All times at the desk are shown in it."><Select showSearch options={[{ value: 'UTC', label: 'UTC' }, ...zones]} /></Form.Item>
+          <Form.Item name="strips_location" label="Pictures" valuePropName="checked"><Checkbox>Hand photos on without the place where they were taken</Checkbox></Form.Item>
           {save.error && <Alert type="error" showIcon title={save.error.message} style={{ marginBottom: 12 }} />}
           {may('study.write') && <Button type="primary" htmlType="submit" loading={save.isPending}>Keep</Button>}
         </Form>

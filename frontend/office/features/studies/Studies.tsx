@@ -47,7 +47,7 @@ function NewStudy({ onClose }: { onClose: () => void }) {
   const queries = useQueryClient();
   const make = useMutation({
     mutationFn: ({ title, purpose = '' }: NewStudyForm) =>
-      ask(api.POST('/api/studies', { body: { title, purpose, population: '', time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone } })),
+      ask(api.POST('/api/studies', { body: { title, purpose, population: '', strips_location: false, time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone } })),
     onSuccess: (study) => {
       void queries.invalidateQueries({ queryKey: ['studies'] });
       void navigate(`/studies/${String(study.id)}/questionnaire`);

@@ -8,11 +8,12 @@ from datetime import UTC, datetime
 from typing import Annotated, Any, Literal
 
 import polars as pl
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 
 from skavo.core.dataset.flatten import WHY, DataSet, Table, dtype_of, why
 from skavo.core.dataset.layout import MISSING_WORDS, Column
 from skavo.core.dataset.rules import DataRules, table_of
+from skavo.core.documents import Format
 from skavo.core.errors import DataError
 from skavo.core.interview.answers import (
     WrongAnswer,
@@ -60,6 +61,18 @@ class MarkMissing(_Step):
 
 
 Step = Annotated[Recode | Correct | MarkMissing, Field(discriminator="kind")]
+STEP = Format("step", unmarked=1)
+_STEPS: TypeAdapter[Recode | Correct | MarkMissing] = TypeAdapter(Step)
+
+
+def read_step(document: dict[str, Any]) -> Recode | Correct | MarkMissing:
+    """A step as it was kept, of any version."""
+    return _STEPS.validate_python(STEP.read_body(document))
+
+
+def write_step(step: Recode | Correct | MarkMissing) -> dict[str, Any]:
+    """A step as it is kept."""
+    return STEP.write(step.model_dump(mode="json"))
 
 
 @dataclass(frozen=True)

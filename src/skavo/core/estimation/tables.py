@@ -17,6 +17,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from skavo.core.dataset.flatten import DataSet, Table, why
 from skavo.core.dataset.layout import INTERVIEWS, KEY, MISSING_WORDS, Column, MissingKind, label_in
 from skavo.core.dataset.rules import DataRules, table_of
+from skavo.core.documents import Format
 from skavo.core.errors import EstimationError
 from skavo.core.estimation.intervals import Estimate, chi_square, mean, proportion
 from skavo.core.rules.types import nearest
@@ -38,6 +39,19 @@ class TableRequest(BaseModel):
     where: str = Field(default="", max_length=4000)
     special_in_base: bool = False
     language: str = "en"
+
+
+TABLE = Format("table", unmarked=1)
+
+
+def read_request(document: dict[str, Any]) -> TableRequest:
+    """The sentence of a saved table, of any version."""
+    return TableRequest.model_validate(TABLE.read_body(document))
+
+
+def write_request(request: TableRequest) -> dict[str, Any]:
+    """The sentence of a table as it is saved."""
+    return TABLE.write(request.model_dump(mode="json"))
 
 
 class Category(BaseModel):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Literal
 
 from skavo.core.interview.release import PartSpec
 from skavo.core.rules.functions import mask_pattern
@@ -20,7 +20,7 @@ class Broken:
     """Something to mend at one place. `check` is the number of the broken check, -1 for the built-in ones."""
 
     code: str
-    strength: str
+    strength: Literal["must", "should"]
     check: int = -1
 
 

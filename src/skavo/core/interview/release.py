@@ -4,20 +4,18 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from decimal import Decimal
-from typing import Any
+from typing import Any, Literal
 
-from skavo.core.errors import InterviewError
+from skavo.core.interview.formats import RELEASE
 from skavo.core.interview.kinds import KINDS, Kind
 from skavo.core.rules.evaluate import bind
 from skavo.core.rules.state import Rule, Tree, reads_of
-
-RELEASE_FORMAT = "skavo-release-3"
 
 
 @dataclass(frozen=True, slots=True)
 class CompiledCheck:
     number: int
-    strength: str
+    strength: Literal["must", "should"]
     text: str
     rule: Rule
     message: dict[str, list[Any]]
@@ -71,14 +69,13 @@ class PartSpec:
 
 
 class Release:
-    """Loads the JSON of compile_script; shared by all interviews made with it. Raise InterviewError for another form."""
+    """Loads the JSON of compile_script, of any version; shared by all interviews made with it.
+
+    Raise FormatError for what is no release or was written by a newer Skavo.
+    """
 
     def __init__(self, raw: dict[str, Any]) -> None:
-        if raw.get("format") != RELEASE_FORMAT:
-            message = (
-                f"This release is written as {raw.get('format')}; only {RELEASE_FORMAT} can be read. Release it again."
-            )
-            raise InterviewError("wrong_release_format", message, {"found": raw.get("format")})
+        raw = RELEASE.read(raw)
         self.raw = raw
         self.languages: list[str] = raw["languages"]
         self.lists: dict[str, list[dict[str, Any]]] = raw["code_lists"]

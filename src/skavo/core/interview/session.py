@@ -9,6 +9,7 @@ from typing import Any
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.paths import path_of
 from skavo.core.interview.release import Release
+from skavo.core.interview.screens import PackedInterview, SavedInterview, Screen
 from skavo.core.interview.view import all_findings, overview, progress, show_step, steps
 
 _releases: dict[str, Release] = {}
@@ -40,8 +41,8 @@ class Session:
         """The screen of one path, with its place on the way, as JSON."""
         paths = [path_of(self.engine.release, i, r) for i, r in steps(self.engine)]
         place = paths.index(path) if path in paths else -1
-        screen = show_step(self.engine, path)
-        screen |= {
+        screen: Screen = {
+            **show_step(self.engine, path),
             "place": place,
             "of": len(paths),
             "previous": paths[place - 1] if place > 0 else None,
@@ -75,19 +76,17 @@ class Session:
 
     def saved(self) -> str:
         """What has to be written down to come back to this state: all answers, the kept-aside ones too."""
-        return json.dumps(
-            {"answers": self.engine.answers, "kept": self.engine.kept, "language": self.engine.language},
-            ensure_ascii=False,
-        )
+        saved: SavedInterview = {
+            "answers": self.engine.answers, "kept": self.engine.kept, "language": self.engine.language,
+        }  # fmt: skip
+        return json.dumps(saved, ensure_ascii=False)
 
     def packed(self) -> str:
         """What is handed in: the answers asked, and what was kept although a soft check was broken."""
-        return json.dumps(
-            {
-                "answers": self.engine.packed_answers(),
-                "derived": self.engine.derived_values(),
-                "kept": self.engine.kept,
-                "language": self.engine.language,
-            },
-            ensure_ascii=False,
-        )
+        packed: PackedInterview = {
+            "answers": self.engine.packed_answers(),
+            "derived": self.engine.derived_values(),
+            "kept": self.engine.kept,
+            "language": self.engine.language,
+        }
+        return json.dumps(packed, ensure_ascii=False)

@@ -12,15 +12,25 @@ from skavo.core.interview.order import shuffled_codes
 from skavo.core.interview.paths import find_part, path_of
 from skavo.core.interview.release import PartSpec
 from skavo.core.interview.rows import lowered_count
+from skavo.core.interview.screens import (
+    Around,
+    Choice,
+    CodeShown,
+    FindingShown,
+    OverviewLine,
+    Piece,
+    ReadBack,
+    Step,
+)
 from skavo.core.interview.shown import show_value
 from skavo.core.rules.evaluate import bind
 from skavo.core.rules.state import Row
 
 
-def render_pieces(engine: Engine, texts: dict[str, list[Any]], row: Row) -> list[dict[str, Any]]:
+def render_pieces(engine: Engine, texts: dict[str, list[Any]], row: Row) -> list[Piece]:
     """A text as pieces {text, filled}: filled ones come from answers."""
     segments = texts.get(engine.language) or texts.get(engine.release.languages[0]) or []
-    pieces = []
+    pieces: list[Piece] = []
     for segment in segments:
         if isinstance(segment, str):
             pieces.append({"text": segment, "filled": False})
@@ -44,7 +54,7 @@ def _is_screen(part: PartSpec) -> bool:
     return part.kind.takes_answer or part.kind.name == "statement"
 
 
-def describe_finding(engine: Engine, place: Place, broken: Broken) -> dict[str, Any]:
+def describe_finding(engine: Engine, place: Place, broken: Broken) -> FindingShown:
     """A finding as JSON: where, how strict, the message with its values, the paths of all answers concerned."""
     index, row = place
     part = engine.release.parts[index]
@@ -76,14 +86,14 @@ def describe_finding(engine: Engine, place: Place, broken: Broken) -> dict[str, 
     }
 
 
-def all_findings(engine: Engine) -> list[dict[str, Any]]:
+def all_findings(engine: Engine) -> list[FindingShown]:
     """Every finding in the order of asking, the kept ones with their reason."""
     return [
         describe_finding(engine, place, broken) for place in engine.places() for broken in engine.broken.get(place, [])
     ]
 
 
-def show_step(engine: Engine, path: str) -> dict[str, Any]:
+def show_step(engine: Engine, path: str) -> Step:
     """All that the screen of one question needs."""
     part, row = find_part(engine.release, path)
     index, raw = part.index, part.raw
@@ -113,7 +123,7 @@ def show_step(engine: Engine, path: str) -> dict[str, Any]:
     }
 
 
-def _codes(engine: Engine, part: PartSpec, row: Row) -> list[dict[str, Any]]:
+def _codes(engine: Engine, part: PartSpec, row: Row) -> list[CodeShown]:
     if not part.kind.uses_codes:
         return []
     codes = engine.offered_codes(part, row)
@@ -130,7 +140,7 @@ def _codes(engine: Engine, part: PartSpec, row: Row) -> list[dict[str, Any]]:
     ]
 
 
-def _choices(engine: Engine, part: PartSpec) -> list[dict[str, str]]:
+def _choices(engine: Engine, part: PartSpec) -> list[Choice]:
     """The register units that may be picked, as far as the device knows them."""
     if part.kind.name != "unit":
         return []
@@ -143,7 +153,7 @@ def _choices(engine: Engine, part: PartSpec) -> list[dict[str, str]]:
     ]
 
 
-def _reads_back(engine: Engine, part: PartSpec, row: Row) -> dict[str, Any] | None:
+def _reads_back(engine: Engine, part: PartSpec, row: Row) -> ReadBack | None:
     """What a read-back shows: the value in words, and in JSON form for the answer that confirms it."""
     if part.reads_back is None:
         return None
@@ -189,18 +199,18 @@ def progress(engine: Engine, path: str) -> float:
     return reached / len(engine.release.parts)
 
 
-def around(engine: Engine, index: int, row: Row) -> list[dict[str, Any]]:
+def around(engine: Engine, index: int, row: Row) -> list[Around]:
     """The sections and roster rows around a place, outermost first."""
-    found: list[dict[str, Any]] = []
+    found: list[Around] = []
     parent = engine.release.parts[index].parent
     while parent is not None:
         part = engine.release.parts[parent]
         outer = row[: part.depth]
-        entry: dict[str, Any] = {"kind": part.kind.name}
+        entry: Around = {"kind": part.kind.name, "title": "", "row": None, "rows": None}
         if part.repeat is not None:
             rows = engine.rows[parent].get(outer, [])
             name = row[part.depth]
-            entry |= {"row": rows.index(name) + 1 if name in rows else 0, "rows": len(rows)}
+            entry["row"], entry["rows"] = rows.index(name) + 1 if name in rows else 0, len(rows)
             outer = row[: part.depth + 1]
         entry["title"] = render(engine, part.raw["wording"], outer)
         found.insert(0, entry)
@@ -208,7 +218,7 @@ def around(engine: Engine, index: int, row: Row) -> list[dict[str, Any]]:
     return found
 
 
-def overview(engine: Engine, *, with_derived: bool = False) -> list[dict[str, Any]]:
+def overview(engine: Engine, *, with_derived: bool = False) -> list[OverviewLine]:
     """Every screen in a line: where it is, what it asks, what was answered; for the way back and for reading.
 
     Whoever reads an interview also wants the derived values, each in its place.
@@ -221,7 +231,7 @@ def overview(engine: Engine, *, with_derived: bool = False) -> list[dict[str, An
     ]
 
 
-def _overview_line(engine: Engine, place: Place) -> dict[str, Any]:
+def _overview_line(engine: Engine, place: Place) -> OverviewLine:
     index, row = place
     part = engine.release.parts[index]
     path = path_of(engine.release, index, row)

@@ -11,7 +11,7 @@ import json
 from dataclasses import dataclass
 from typing import Any
 
-from skavo.core.interview.release import RELEASE_FORMAT
+from skavo.core.interview.formats import RELEASE
 from skavo.core.questionnaire.compile_part import PartCompiler
 from skavo.core.questionnaire.cycles import name_cycles
 from skavo.core.questionnaire.findings import Finding
@@ -50,14 +50,13 @@ def compile_script(script: Script, known: Known = NOTHING_KNOWN) -> Compiled:
         entry.name: [code.model_dump(mode="json") for code in entry.codes] for entry in script.code_lists if entry.name
     }
     release = {
-        "format": RELEASE_FORMAT,
         "name": script.name,
         "title": script.title,
         "languages": script.languages,
         "code_lists": lists,
         "parts": parts,
     }
-    return Compiled(findings, release)
+    return Compiled(findings, RELEASE.write(release))
 
 
 def content_hash(release: dict[str, Any]) -> str:

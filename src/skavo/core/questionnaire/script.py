@@ -6,9 +6,11 @@ the section or roster above it belongs to it. Texts are by language (BCP 47 tag)
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field
+
+from skavo.core.documents import Format
 
 Texts = dict[str, str]
 MOST_SHORT, MOST_RULE = 200, 4000
@@ -108,3 +110,16 @@ class Script(_Strict):
 
     def units_named(self, name: str) -> UnitList | None:
         return next((entry for entry in self.unit_lists if entry.name == name), None)
+
+
+SCRIPT = Format("script", unmarked=1)
+
+
+def read_script(document: dict[str, Any]) -> Script:
+    """A script as it was kept, of any version."""
+    return Script.model_validate(SCRIPT.read_body(document))
+
+
+def write_script(script: Script) -> dict[str, Any]:
+    """A script as it is kept."""
+    return SCRIPT.write(script.model_dump(mode="json"))

@@ -1,0 +1,157 @@
+// Filling one interview: one step after the other in the engine and on the disk. A step that fails says so and stops no
+// other: the engine has every answer, and the next step keeps all of them.
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { theEngine } from '../../shared/engine/client';
+import type { Json, Screen } from '../../shared/engine/types';
+import { holdInterview } from '../store/alone';
+import { db, type InterviewRow, type ParadataEvent, type ReleaseRow } from '../store/db';
+import { keepInterview, momentHere, openInterview } from '../store/interviews';
+import { TROUBLES, troubleOf } from '../store/troubles';
+
+export type Opened =
+  | { state: 'opening'; row?: InterviewRow }
+  | { state: 'failed'; row?: InterviewRow; retry: () => void }
+  | { state: 'missing' }
+  | { state: 'elsewhere'; retry: () => void }
+  | { state: 'open'; row: InterviewRow; release: ReleaseRow; first: Screen };
+
+const RETRY_MS = 5_000;
+
+/** Open an interview for this page alone. */
+export function useOpened(uuid: string): Opened {
+  const [attempt, setAttempt] = useState(0);
+  const [opened, setOpened] = useState<Opened>({ state: 'opening' });
+  useEffect(() => {
+    let live = true;
+    let letGo: (() => void) | null = null;
+    const retry = () => { setOpened({ state: 'opening' }); setAttempt((n) => n + 1); };
+    const tell = (now: Opened) => { if (live) setOpened(now); };
+    const open = async () => {
+      const row = await db.interviews.get(uuid);
+      const release = row ? await db.releases.get(row.release) : undefined;
+      if (!row || !release || row.state !== 'in hand') { tell({ state: 'missing' }); return; }
+      tell({ state: 'opening', row });
+      letGo = await holdInterview(uuid);
+      if (letGo === null) { tell({ state: 'elsewhere', retry }); return; }
+      if (!live) { letGo(); return; }
+      const first = await firstScreen(row, release);
+      await keepInterview(uuid, first, [{ kind: row.events.length === 0 ? 'seen' : 'resumed', path: first.path, at: momentHere() }]).catch(() => undefined);
+      tell({ state: 'open', row, release, first });
+    };
+    open().catch((error: unknown) => {
+      console.error(error);
+      tell({ state: 'failed', retry });
+    });
+    return () => {
+      live = false;
+      letGo?.();
+    };
+  }, [uuid, attempt]);
+  return opened;
+}
+
+async function firstScreen(row: InterviewRow, release: ReleaseRow): Promise<Screen> {
+  const way = await openInterview(row, release);
+  const path = row.path !== null && way.includes(row.path) ? row.path : (way[0] ?? '');
+  return theEngine().call('show', row.uuid, path);
+}
+
+/** What a step does in the engine; null where the screen stays. */
+type Work = () => Promise<Screen | null>;
+
+export function useFilling(row: InterviewRow, release: ReleaseRow, first: Screen) {
+  const { uuid } = row;
+  const [screen, setScreen] = useState(first);
+  const [trouble, setTrouble] = useState('');
+  const pending = useRef<Promise<void>>(Promise.resolve());
+  const at = useRef(first.path);
+  /** Events and place of steps that could not be kept: they go with the next one that can. */
+  const unkept = useRef<ParadataEvent[]>([]);
+  const stopped = useRef<Screen | null>(null);
+
+  const keep = useCallback(
+    async (shown: Screen | null) => {
+      const events = unkept.current;
+      unkept.current = [];
+      stopped.current = shown ?? stopped.current;
+      try {
+        await keepInterview(uuid, stopped.current, events);
+        stopped.current = null;
+        setTrouble('');
+      } catch (error) {
+        unkept.current = [...events, ...unkept.current];
+        setTrouble(TROUBLES[troubleOf(error)]);
+      }
+    },
+    [uuid],
+  );
+
+  /** Do something in the engine; where its worker has gone, the interview is opened again from what was kept. */
+  const done = useCallback(
+    async (work: Work): Promise<Screen | null> => {
+      try {
+        return await work();
+      } catch (error) {
+        const gone = error instanceof Error && /not open|engine could not start|broke off/.test(error.message);
+        if (!gone) throw error;
+        const kept = (await db.interviews.get(uuid)) ?? row;
+        await firstScreen(kept, release);
+        return work();
+      }
+    },
+    [release, row, uuid],
+  );
+
+  const step = useCallback(
+    (work: Work, event: ParadataEvent | null): Promise<void> => {
+      pending.current = pending.current.then(async () => {
+        try {
+          const shown = await done(work);
+          if (event) unkept.current.push(shown && event.kind === 'seen' ? { ...event, path: shown.path } : event);
+          if (shown) {
+            at.current = shown.path;
+            setScreen(shown);
+          }
+          await keep(shown);
+        } catch (error) {
+          console.error(error);
+          setTrouble('This step could not be done. The interview is as it was before it: try it again, or go on. If it stays, save all interviews to a file under Me and tell the office.');
+        }
+      });
+      return pending.current;
+    },
+    [done, keep],
+  );
+
+  // What could not be kept is tried again by itself, as when space was freed meanwhile.
+  useEffect(() => {
+    if (trouble === '') return;
+    const timer = window.setInterval(() => {
+      if (unkept.current.length > 0) pending.current = pending.current.then(() => keep(null));
+    }, RETRY_MS);
+    return () => { window.clearInterval(timer); };
+  }, [keep, trouble]);
+
+  const answer = useCallback(
+    (path: string, value: Json) =>
+      step(
+        async () => {
+          const shown = await theEngine().call('answer', uuid, path, value);
+          // A picture may be ready only after the interview has gone on: it is kept, and the screen stays.
+          return at.current === path ? shown : null;
+        },
+        { kind: 'answered', path, at: momentHere() },
+      ),
+    [step, uuid],
+  );
+
+  /** The screen as it is now, once all steps before are done. */
+  const settled = useCallback(async (): Promise<Screen> => {
+    await pending.current;
+    const now = await theEngine().call('show', uuid, at.current);
+    setScreen(now);
+    return now;
+  }, [uuid]);
+
+  return { screen, trouble, step, answer, settled };
+}

@@ -1,0 +1,50 @@
+// The releases that the phone holds: the newest of each questionnaire, and those that interviews in hand were begun with.
+import type { Schemas } from '../../shared/api/client';
+import { FORMATS } from '../../shared/api/contract';
+import { db } from './db';
+import * as server from './server';
+
+const isReadable = (line: Schemas['ReleaseLine']): boolean => line.format === FORMATS.release;
+
+/** Fetch the releases that are not here; returns what the enumerator should know of those this build cannot read. */
+export async function fetchReleases(token: string, lines: Schemas['ReleaseLine'][]): Promise<string> {
+  let unread = '';
+  for (const line of lines) {
+    if (!isReadable(line)) {
+      unread = `Release ${String(line.number)} needs a newer Skavo on this phone. It is fetched once you have changed over; the older release works on.`;
+      continue;
+    }
+    const held = await db.releases.get(line.hash);
+    if (held === undefined) await fetchRelease(token, line.identity);
+    else if (held.identity !== line.identity) await db.releases.update(line.hash, { identity: line.identity, number: line.number });
+  }
+  return unread;
+}
+
+/** Fetch a release and keep it; returns the hash of its content. */
+export async function fetchRelease(token: string, identity: string): Promise<string> {
+  const file = await server.fetchRelease(token, identity);
+  await db.releases.put({
+    hash: file.hash,
+    identity: file.identity,
+    number: file.number,
+    questionnaireId: file.questionnaire_id,
+    title: file.compiled.title,
+    languages: file.compiled.languages,
+    compiled: JSON.stringify(file.compiled),
+    newest: 0,
+  });
+  return file.hash;
+}
+
+/** Older releases stay only while an interview in hand was begun with them, and while no newer one can be read. */
+export async function forgetOldReleases(lines: Schemas['ReleaseLine'][]): Promise<void> {
+  const newest = lines.filter(isReadable).map((line) => line.hash);
+  if (newest.length === 0) return;
+  const used = new Set((await db.interviews.where('state').equals('in hand').toArray()).map((i) => i.release));
+  for (const release of await db.releases.toArray()) {
+    if (newest.includes(release.hash)) await db.releases.update(release.hash, { newest: 1 });
+    else if (used.has(release.hash)) await db.releases.update(release.hash, { newest: 0 });
+    else await db.releases.delete(release.hash);
+  }
+}

@@ -1,0 +1,59 @@
+// Interviews that the office sent back: fetched to this phone, with the remarks, to be corrected and handed in again.
+import type { Schemas } from '../../shared/api/client';
+import { inLanguage } from '../../shared/interview/languages';
+import type { Json } from '../../shared/engine/types';
+import { db, type Correction, type InterviewRow, type ParadataEvent } from './db';
+import * as server from './server';
+import { fetchRelease } from './releases';
+
+/** Take back what was sent back and is not being corrected here already; one that cannot be fetched stops no other. */
+export async function takeBack(token: string, sentBack: Schemas['SentBack'][]): Promise<void> {
+  for (const sent of sentBack) {
+    const row = await db.interviews.get(sent.uuid);
+    const underWay = row !== undefined && row.state !== 'handed in';
+    if (underWay) await tellRemarks(row, sent);
+    else await fetchOne(token, sent, row).catch((error: unknown) => { if (server.isUnreachable(error)) throw error; });
+  }
+}
+
+const correctionOf = (sent: Schemas['SentBack']): Correction => ({
+  basis: sent.hash,
+  by: sent.by,
+  at: sent.at,
+  remarks: sent.remarks.map(({ path, text }) => ({ path, text })),
+});
+
+/** Remarks may be added while the interview is in hand; what it corrects stays. */
+async function tellRemarks(row: InterviewRow, sent: Schemas['SentBack']): Promise<void> {
+  if (row.state !== 'in hand' || row.correction?.basis !== sent.hash || row.correction.at === sent.at) return;
+  await db.interviews.update(row.uuid, { correction: correctionOf(sent) });
+}
+
+async function fetchOne(token: string, sent: Schemas['SentBack'], known: InterviewRow | undefined): Promise<void> {
+  const document = JSON.parse(await server.fetchInterview(token, sent.uuid)) as Schemas['InterviewDocument'];
+  const held = (await db.releases.toArray()).find((release) => release.identity === sent.release);
+  const release = held?.hash ?? (await fetchRelease(token, sent.release));
+  const title = (await db.releases.get(release))?.title ?? {};
+  const { paradata } = document;
+  await db.interviews.put({
+    uuid: sent.uuid,
+    state: 'in hand',
+    release,
+    releaseIdentity: sent.release,
+    title: inLanguage(title, document.language ?? 'en'),
+    label: '',
+    labelPath: '',
+    stoppedAt: '',
+    open: 0,
+    startedAt: typeof paradata.started === 'string' ? paradata.started : sent.at,
+    changedAt: new Date().toISOString(),
+    practice: document.practice === true ? 1 : 0,
+    path: sent.remarks.find((remark) => remark.path !== '')?.path ?? null,
+    answers: document.answers as Record<string, Json>,
+    kept: document.kept ?? {},
+    language: document.language ?? 'en',
+    events: (paradata.events ?? []) as unknown as ParadataEvent[],
+    correction: correctionOf(sent),
+    number: known?.number,
+  });
+}

@@ -1,0 +1,29 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { App } from 'antd';
+import { api, ask, type Schemas } from '../../../shared/api/client';
+import { messageOf } from '../../ui/states';
+
+export type Remark = Schemas['Remark'];
+
+export interface Decision {
+  id: number;
+  state: Schemas['StateIn']['state'];
+  remark?: string;
+  remarks?: Remark[];
+}
+
+/** Accept an interview, send it back, set it aside, or take such a decision back. */
+export function useDecide(studyId: number) {
+  const queries = useQueryClient();
+  const { message } = App.useApp();
+  return useMutation({
+    mutationFn: ({ id, state, remark = '', remarks = [] }: Decision) =>
+      ask(api.POST('/api/interviews/{interview_id}/state', { params: { path: { interview_id: id } }, body: { state, remark, remarks } })),
+    onSuccess: (reading) => {
+      queries.setQueryData(['interview', reading.id], reading);
+      void queries.invalidateQueries({ queryKey: ['study', studyId] });
+      void message.success(`${reading.key} ${reading.state}`);
+    },
+    onError: (error) => { void message.error(messageOf(error)); },
+  });
+}

@@ -1,0 +1,194 @@
+"""What follows from a revision: the engine run over it, its findings, its rows for the data set.
+
+Whatever stands in a document, laying it out either works or says why not; the raw bytes are not touched.
+"""
+
+from __future__ import annotations
+
+import logging
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session, defer
+
+from skavo.core.dataset.flatten import lay_out
+from skavo.core.errors import SkavoError
+from skavo.core.interview import release as engine_release
+from skavo.core.interview.engine import Engine
+from skavo.core.interview.screens import FindingShown
+from skavo.core.interview.view import all_findings
+from skavo.store.counters import laid_counter, raise_counter
+from skavo.store.interview_document import (
+    InterviewDocument,
+    Moments,
+    ReadDocument,
+    moments_of,
+    try_reading,
+    zone_named,
+)
+from skavo.store.models import Interview, Questionnaire, Release, Revision, Study
+
+log = logging.getLogger("skavo")
+# Raised by whoever changes what follows from a document; what was laid out by another version is laid out again.
+LAID_BY = 1
+_MOST_NAME = 128
+
+
+@dataclass(frozen=True)
+class Problem:
+    """Why an interview is not in the data set: `words` say what was found, `mend` what to do. Never an answer."""
+
+    words: str
+    mend: str
+
+
+PROBLEMS: dict[str, Problem] = {
+    "unknown_release": Problem(
+        "It was made with a release that this study does not have.",
+        "Restore the backup that has the release, or pair the device with the study it belongs to.",
+    ),
+    "no_json": Problem("What arrived is no interview.", "Look at the raw document, and ask the enumerator what happened."),
+    "wrong_document": Problem(
+        "A part of the document is missing or is not what it should be.",
+        "Look at the raw document; if the device runs another version of Skavo, update it.",
+    ),
+    "wrong_format": Problem("What arrived is no interview of Skavo.", "Look at the raw document."),
+    "newer_format": Problem(
+        "It was written by a newer Skavo than this one.", "Update the server; then it is laid out by itself."
+    ),
+    "too_deep": Problem("The document is nested too deeply to be read.", "Look at the raw document."),
+    "cannot_compute": Problem(
+        "The engine could not compute it.",
+        "Tell the makers of Skavo: the document is kept, and is laid out again by the next version.",
+    ),
+    "cannot_tabulate": Problem(
+        "It does not fit into the tables of the data set.",
+        "Tell the makers of Skavo: the document is kept, and is laid out again by the next version.",
+    ),
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class LaidOut:
+    """What the engine makes of one document."""
+
+    tables: dict[str, list[dict[str, Any]]]
+    findings: list[FindingShown]
+    differs: bool
+
+    def facts(self) -> dict[str, Any]:
+        """The columns of an interview that follow from it."""
+        rows = [row for rows in self.tables.values() for row in rows]
+        kinds = [kind for row in rows for kind in row["missing"].values()]
+        hard = [f for f in self.findings if f["strength"] == "must" and not f["kept"]]
+        return {
+            "laid_out": self.tables,
+            "findings": self.findings,
+            "differs": self.differs,
+            "asked": sum(len(row["values"]) for row in rows) + sum(1 for kind in kinds if kind != "not_asked"),
+            "dont_know": kinds.count("dont_know"),
+            "refused": kinds.count("refused"),
+            "hard_findings": len(hard),
+            "soft_findings": sum(1 for f in self.findings if f["strength"] == "should"),
+        }
+
+
+_NOTHING = LaidOut({}, [], False).facts()
+
+
+def lay_out_interview(
+    session: Session, interview: Interview, revision: Revision, read: ReadDocument | SkavoError | None = None
+) -> None:
+    """Bring `interview` to what its counting `revision` says; what cannot be laid out gets its `problem`.
+
+    `read` is the revision as it was read already.
+    """
+    read = read or try_reading(revision.raw)
+    interview.hash, interview.counting = revision.hash, revision.number
+    interview.problem, interview.problem_at = "", ""
+    study = session.get_one(Study, interview.study_id)
+    try:
+        if isinstance(read, SkavoError):
+            raise read
+        _tell_facts(
+            interview, read, moments_of(read.document.paradata, revision.arrived_at, zone_named(study.time_zone))
+        )
+        release = release_named(session, interview.study_id, read.document)
+        if release is None:
+            raise SkavoError("unknown_release", PROBLEMS["unknown_release"].words)
+        interview.release_id, interview.questionnaire_id = release.id, release.questionnaire_id
+        laid = _computed(release, read.document, interview)
+    except SkavoError as error:
+        _not_laid_out(interview, error.code if error.code in PROBLEMS else "cannot_compute", error.message)
+    except Exception as error:
+        # The name of the error only: its words may hold an answer.
+        log.warning("interview %s cannot be computed: %s", interview.uuid, type(error).__name__)
+        _not_laid_out(interview, "cannot_compute", type(error).__name__)
+    else:
+        for name, value in laid.facts().items():
+            setattr(interview, name, value)
+    interview.laid_by = LAID_BY
+    interview.laid_at = raise_counter(session, laid_counter(interview.questionnaire_id))
+
+
+def _not_laid_out(interview: Interview, problem: str, words: str) -> None:
+    interview.problem, interview.problem_at = problem, words[:400]
+    for name, value in _NOTHING.items():
+        setattr(interview, name, value)
+
+
+def _tell_facts(interview: Interview, read: ReadDocument, moments: Moments) -> None:
+    document = read.document
+    interview.practice = document.practice
+    interview.language = document.language
+    interview.enumerator = document.paradata.enumerator[:_MOST_NAME] or interview.enumerator
+    interview.device_name = document.paradata.device[:_MOST_NAME] or interview.device_name
+    interview.started_at, interview.ended_at, interview.minutes = moments.started, moments.ended, moments.minutes
+    interview.flags = [*read.flags, *moments.flags]
+
+
+def release_named(session: Session, study_id: int, document: InterviewDocument) -> Release | None:
+    """The release a document was made with; one that names only its content means the newest with that content."""
+    of_study = select(Release).join(Questionnaire).where(Questionnaire.study_id == study_id)
+    if document.release:
+        wanted = of_study.where(Release.identity == document.release)
+    else:
+        wanted = of_study.where(Release.hash == document.release_hash)
+    light = wanted.options(defer(Release.compiled), defer(Release.script))
+    return session.scalars(light.order_by(Release.id.desc()).limit(1)).first()
+
+
+def _computed(release: Release, document: InterviewDocument, interview: Interview) -> LaidOut:
+    engine = run_engine(release, document, interview.started_at, interview.ended_at or interview.arrived_at)
+    derived, answers = engine.derived_values(), engine.packed_answers()
+    # The office reads in the questionnaire's first language, whatever the interview was held in.
+    engine.read_in(engine.release.languages[0])
+    differs = derived != document.derived or answers != document.answers
+    return LaidOut(lay_out(engine), all_findings(engine), differs)
+
+
+_loaded: dict[str, engine_release.Release] = {}
+_MOST_LOADED = 64
+
+
+def loaded_release(release: Release) -> engine_release.Release:
+    """A release as the engine uses it, bound once and shared: its hash says that it is the same."""
+    found = _loaded.get(release.hash)
+    if found is None:
+        while len(_loaded) >= _MOST_LOADED:
+            _loaded.pop(next(iter(_loaded)))
+        found = _loaded[release.hash] = engine_release.Release(release.compiled)
+    return found
+
+
+def run_engine(release: Release, document: InterviewDocument, started: datetime | None, ended: datetime) -> Engine:
+    """The engine over an interview, with what was known when it ended; without a start it began when it ended."""
+    outside = {
+        "now": ended,
+        "interview.started": started or ended,
+        "interview.seed": document.uuid,
+        "enumerator.name": document.paradata.enumerator,
+    }
+    return Engine(loaded_release(release), outside, document.answers, document.kept, document.language)

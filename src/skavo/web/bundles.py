@@ -1,0 +1,119 @@
+"""Reading in what a phone saved to a file: the same hand-in, by a person's hand."""
+
+from __future__ import annotations
+
+import hashlib
+import secrets
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+import filetype
+from flask import request
+from pydantic import BaseModel
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from skavo.formats.bundle import Bundle, open_bundle
+from skavo.store.files import keep_file
+from skavo.store.handin import Receipt, hand_in
+from skavo.store.models import Device, Event, Interview, StoredFile, now
+from skavo.web.field import hash_of
+from skavo.web.routing import Resource, store, who
+from skavo.web.shapes import StudyPath
+from skavo.web.studies import study_or_404
+
+api = Resource("bundles")
+_PIECE = 1 << 20
+
+
+class BundleOut(BaseModel):
+    """What became of each interview of a phone's file: how many arrived, were known already, came as a revision."""
+
+    device: str
+    enumerator: str
+    arrived: int
+    known: int
+    revisions: int
+    not_laid_out: int
+    files: int
+
+
+@api.route_for("post", "/studies/<int:study_id>/bundles", needs="interview.review", returns=BundleOut, status=201)
+def read_in(path: StudyPath) -> BundleOut:
+    """Take in a phone's file sent as the body; it is looked through before anything is kept."""
+    with TemporaryDirectory() as scratch:
+        sent = Path(scratch) / "bundle.zip"
+        with sent.open("wb") as out:
+            while piece := request.stream.read(_PIECE):
+                out.write(piece)
+        bundle = open_bundle(sent)
+        with bundle.packed:
+            files = _keep_files(bundle)
+            with store().session() as session:
+                study_or_404(session, path.study_id)
+                device = _device(session, path.study_id, bundle)
+                receipts = [hand_in(session, device, uuid, raw) for uuid, raw in bundle.interviews()]
+                _tell_files(session, device, files)
+                return _told(session, device, bundle, receipts, len(files))
+
+
+def _keep_files(bundle: Bundle) -> list[StoredFile]:
+    kept = []
+    for uuid, kind, digest, content in bundle.files():
+        data = content.read()
+        if hashlib.sha256(data).hexdigest() != digest:
+            continue
+        found = filetype.guess(data)
+        keep_file(store().files, data)
+        kept.append(
+            StoredFile(
+                interview_uuid=uuid, hash=digest, bytes=len(data), kind=kind,
+                type=found.mime if found is not None else "application/octet-stream",
+            )
+        )  # fmt: skip
+    return kept
+
+
+def _device(session: Session, study_id: int, bundle: Bundle) -> Device:
+    """The device that saved the file; one that is not known any more is told by its name, and may do nothing else."""
+    of_study = select(Device).where(
+        Device.study_id == study_id, Device.name == bundle.device, Device.enumerator == bundle.enumerator
+    )
+    known = session.scalars(of_study.order_by(Device.id.desc())).first()
+    if known is None:
+        known = Device(
+            study_id=study_id, name=bundle.device[:128] or "a file", enumerator=bundle.enumerator[:128] or "unknown",
+            token_hash=hash_of(secrets.token_urlsafe(32)), cut_off_at=now(),
+        )  # fmt: skip
+        session.add(known)
+        session.flush()
+    return known
+
+
+def _tell_files(session: Session, device: Device, files: list[StoredFile]) -> None:
+    for file in files:
+        wanted = select(StoredFile.id).where(
+            StoredFile.study_id == device.study_id, StoredFile.interview_uuid == file.interview_uuid,
+            StoredFile.hash == file.hash,
+        )  # fmt: skip
+        if session.scalar(wanted) is None:
+            file.study_id, file.device_id = device.study_id, device.id
+            session.add(file)
+
+
+def _told(session: Session, device: Device, bundle: Bundle, receipts: list[Receipt], files: int) -> BundleOut:
+    outcomes = [receipt.outcome for receipt in receipts]
+    failed = select(Interview.id).where(
+        Interview.study_id == device.study_id, Interview.uuid.in_([r.uuid for r in receipts]), Interview.problem != ""
+    )
+    session.add(
+        Event(
+            study_id=device.study_id, kind="bundle read in", by=who(),
+            detail={"device": bundle.device, "interviews": len(receipts)},
+        )
+    )  # fmt: skip
+    return BundleOut(
+        device=bundle.device, enumerator=bundle.enumerator, arrived=outcomes.count("arrived"),
+        known=outcomes.count("known"), revisions=outcomes.count("revision"),
+        not_laid_out=len(session.scalars(failed).all()), files=files,
+    )  # fmt: skip

@@ -1,0 +1,283 @@
+"""The logbook of a study: what waits for a decision, what happened, and whether what arrived is in the data."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime, timedelta
+from statistics import median
+from typing import Any, Literal
+
+from pydantic import BaseModel
+from sqlalchemy import ColumnElement, Select, func, select
+from sqlalchemy.orm import Session
+
+from skavo.core.dataset.layout import INTERVIEWS
+from skavo.core.questionnaire.compile import compile_script
+from skavo.core.questionnaire.script import read_script
+from skavo.store.datasets import plan_of
+from skavo.store.interview_document import zone_named
+from skavo.store.models import Device, Event, Interview, Job, OutsideTable, Questionnaire, SavedTable, Study
+from skavo.web.routing import Resource, data_sets, store
+from skavo.web.shapes import StudyPath
+from skavo.web.studies import study_or_404
+
+api = Resource("logbook", "/studies")
+SILENT_AFTER = timedelta(days=3)
+_DAYS_SHOWN = 14
+_EVENTS_SHOWN = 40
+
+MatterKind = Literal[
+    "hard_checks", "script_errors", "revisions_waiting", "not_laid_out", "unread", "silent_devices", "sent_back",
+    "differing", "unjoined", "no_longer_fits", "laying_out",
+]  # fmt: skip
+
+
+class Matter(BaseModel):
+    """Something that waits for a decision. `oldest` is since when, `names` are some of those concerned."""
+
+    kind: MatterKind
+    count: int
+    oldest: datetime | None = None
+    names: list[str] = []
+
+
+class StationOut(BaseModel):
+    """How a station stands, and how much waits for attention there."""
+
+    state: Literal["empty", "waiting", "in order"]
+    waiting: int
+
+
+class Stations(BaseModel):
+    """Stations by their names in addresses, in the order of the work."""
+
+    stations: dict[str, StationOut]
+
+
+class EventOut(BaseModel):
+    id: int
+    kind: str
+    at: datetime
+    by: str
+    interview: str | None
+    interview_id: int | None
+    detail: dict[str, Any]
+
+
+class DayCount(BaseModel):
+    day: str
+    interviews: int
+
+
+class EnumeratorCount(BaseModel):
+    enumerator: str
+    arrived: int
+    accepted: int
+    median_minutes: float | None
+
+
+class Account(BaseModel):
+    """Where every interview of the ledger is: `arrived` is the sum of the other three."""
+
+    arrived: int
+    in_data_set: int
+    not_laid_out: int
+    set_aside: int
+
+
+class Logbook(BaseModel):
+    matters: list[Matter]
+    events: list[EventOut]
+    days: list[DayCount]
+    enumerators: list[EnumeratorCount]
+    account: Account
+    interviews: int
+    median_minutes: float | None
+
+
+@api.route_for("get", "/<int:study_id>/stations", needs="study.read", returns=Stations)
+def stations(path: StudyPath) -> Stations:
+    """Each station with its state."""
+    with store().reading() as session:
+        return Stations(stations=_stations(session, study_or_404(session, path.study_id)))
+
+
+def _mine(study_id: int) -> tuple[ColumnElement[bool], ...]:
+    return (Interview.study_id == study_id, Interview.practice.is_(False))
+
+
+def _number(session: Session, query: Select[Any]) -> int:
+    return session.scalar(query) or 0
+
+
+def _stations(session: Session, study: Study) -> dict[str, StationOut]:
+    counts = _counts(session, study.id)
+    questionnaires = _questionnaires(session, study.id)
+    of_study = [q.id for q in questionnaires]
+    interviews = _number(session, select(func.count()).where(*_mine(study.id)))
+    begun = {
+        "plan": bool(study.purpose or study.population),
+        "questionnaire": any(q.script["parts"] for q in questionnaires),
+        "field": _number(session, select(func.count()).where(Device.study_id == study.id)),
+        "interviews": interviews,
+        "checks": interviews,
+        "clean": sum(_steps(session, i) for i in of_study),
+        "combine": _number(session, select(func.count()).where(OutsideTable.questionnaire_id.in_(of_study))),
+        "analyse": _number(session, select(func.count()).where(SavedTable.questionnaire_id.in_(of_study))),
+        "hand-over": _number(
+            session, select(func.count()).where(Job.study_id == study.id, Job.kind == "extract", Job.state == "done")
+        ),
+    }
+    waiting = {
+        "questionnaire": counts["script_errors"],
+        "field": counts["silent_devices"],
+        "interviews": counts["unread"] + counts["revisions_waiting"] + counts["not_laid_out"],
+        "checks": counts["hard_checks"],
+        "clean": counts["no_longer_fits"],
+        "combine": counts["unjoined"],
+    }
+    return {name: _station(bool(there), waiting.get(name, 0)) for name, there in begun.items()}
+
+
+def _station(begun: bool, waiting: int) -> StationOut:
+    return StationOut(state="waiting" if waiting else "in order" if begun else "empty", waiting=waiting)
+
+
+def _questionnaires(session: Session, study_id: int) -> list[Questionnaire]:
+    return list(session.scalars(select(Questionnaire).where(Questionnaire.study_id == study_id)))
+
+
+def _steps(session: Session, questionnaire_id: int) -> int:
+    return len(plan_of(session, questionnaire_id))
+
+
+def _counts(session: Session, study_id: int) -> dict[MatterKind, int]:
+    """How much of each kind waits."""
+    mine = _mine(study_id)
+    questionnaires = _questionnaires(session, study_id)
+
+    def interviews(*conditions: ColumnElement[bool]) -> int:
+        return _number(session, select(func.count()).where(*mine, *conditions))
+
+    open_tables = select(func.count()).where(
+        OutsideTable.questionnaire_id.in_([q.id for q in questionnaires]), OutsideTable.joined.is_(None)
+    )
+    under_way = select(func.count()).where(
+        Job.study_id == study_id, Job.kind == "laying out", Job.state.in_(("waiting", "running"))
+    )
+    return {
+        "hard_checks": interviews(Interview.state == "arrived", Interview.hard_findings > 0),
+        "script_errors": sum(len(compile_script(read_script(q.script)).errors) for q in questionnaires),
+        "revisions_waiting": interviews(Interview.waiting.is_(True)),
+        "not_laid_out": interviews(Interview.problem != "", Interview.state != "set aside"),
+        "unread": interviews(Interview.read_at.is_(None)),
+        "silent_devices": len(silent_devices(session, study_id)),
+        "sent_back": interviews(Interview.state == "sent back"),
+        "differing": interviews(Interview.differs.is_(True)),
+        "unjoined": _number(session, open_tables),
+        "no_longer_fits": sum(data_sets().problems(q.id) for q in questionnaires),
+        "laying_out": _number(session, under_way),
+    }
+
+
+def silent_devices(session: Session, study_id: int) -> list[Device]:
+    """Devices that were not heard of for some days."""
+    since = datetime.now(UTC) - SILENT_AFTER
+    query = select(Device).where(Device.study_id == study_id, Device.cut_off_at.is_(None), Device.last_heard < since)
+    return list(session.scalars(query))
+
+
+@api.route_for("get", "/<int:study_id>/logbook", needs="interview.read", returns=Logbook)
+def logbook(path: StudyPath) -> Logbook:
+    with store().reading() as session:
+        study = study_or_404(session, path.study_id)
+        return Logbook(
+            matters=_matters(session, path.study_id),
+            events=_events(session, path.study_id),
+            days=_days(session, study),
+            account=account_of(session, path.study_id),
+            **_progress(session, path.study_id),
+        )
+
+
+def account_of(session: Session, study_id: int) -> Account:
+    """What became of every interview that arrived; the data sets themselves are asked what they hold."""
+    mine = _mine(study_id)
+    held = failed = 0
+    for questionnaire in _questionnaires(session, study_id):
+        prepared = data_sets().of(session, questionnaire.id)
+        held += prepared.raw[INTERVIEWS].frame.height
+        failed += len(prepared.failed)
+    set_aside = select(func.count()).where(*mine, Interview.state == "set aside")
+    problems = select(func.count()).where(*mine, Interview.problem != "", Interview.state != "set aside")
+    return Account(
+        arrived=_number(session, select(func.count()).where(*mine)),
+        in_data_set=held,
+        not_laid_out=failed + _number(session, problems),
+        set_aside=_number(session, set_aside),
+    )
+
+
+def _matters(session: Session, study_id: int) -> list[Matter]:
+    oldest = session.scalar(
+        select(func.min(Interview.arrived_at)).where(Interview.study_id == study_id, Interview.read_at.is_(None))
+    )
+    names = [device.name for device in silent_devices(session, study_id)[:3]]
+    return [
+        Matter(
+            kind=kind,
+            count=count,
+            oldest=oldest if kind == "unread" else None,
+            names=names if kind == "silent_devices" else [],
+        )
+        for kind, count in _counts(session, study_id).items()
+        if count
+    ]
+
+
+def _events(session: Session, study_id: int) -> list[EventOut]:
+    query = select(Event, Interview.number).outerjoin(Interview, Event.interview_id == Interview.id)
+    rows = session.execute(query.where(Event.study_id == study_id).order_by(Event.id.desc()).limit(_EVENTS_SHOWN))
+    return [
+        EventOut(
+            id=e.id, kind=e.kind, at=e.at, by=e.by, detail=e.detail, interview_id=e.interview_id,
+            interview=f"{number:04d}" if number is not None else None,
+        )
+        for e, number in rows
+    ]  # fmt: skip
+
+
+def _days(session: Session, study: Study) -> list[DayCount]:
+    """Interviews by the day they were begun, in the study's own time zone."""
+    zone = zone_named(study.time_zone)
+    begun = session.scalars(select(Interview.started_at).where(*_mine(study.id), Interview.started_at.is_not(None)))
+    days: dict[str, int] = {}
+    for moment in begun:
+        day = str(moment.astimezone(zone).date()) if moment is not None else ""
+        days[day] = days.get(day, 0) + 1
+    return [DayCount(day=day, interviews=days[day]) for day in sorted(days)[-_DAYS_SHOWN:]]
+
+
+def _progress(session: Session, study_id: int) -> dict[str, Any]:
+    rows = session.execute(
+        select(Interview.enumerator, Interview.state, Interview.minutes).where(*_mine(study_id))
+    ).all()
+    by_name: dict[str, list[Any]] = {}
+    for row in rows:
+        by_name.setdefault(row.enumerator, []).append(row)
+    return {
+        "interviews": len(rows),
+        "median_minutes": _median([r.minutes for r in rows if r.minutes is not None]),
+        "enumerators": [
+            EnumeratorCount(
+                enumerator=name,
+                arrived=len(own),
+                accepted=sum(1 for r in own if r.state == "accepted"),
+                median_minutes=_median([r.minutes for r in own if r.minutes is not None]),
+            )
+            for name, own in sorted(by_name.items())
+        ],
+    }
+
+
+def _median(values: list[float]) -> float | None:
+    return round(float(median(values)), 1) if values else None

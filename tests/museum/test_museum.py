@@ -1,0 +1,88 @@
+"""Everything that was ever published can still be read, and gives the same data set."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+import pytest
+from sqlalchemy import select
+
+from skavo.core.cleaning.plan import STEP
+from skavo.core.estimation.tables import TABLE, read_request
+from skavo.core.interview.engine import Engine
+from skavo.core.interview.formats import INTERVIEW, RELEASE
+from skavo.core.interview.release import Release
+from skavo.core.questionnaire.script import SCRIPT, read_script
+from skavo.jobs.laying import lay_out_again
+from skavo.jobs.runner import Progress
+from skavo.store.backup import BACKUP, restore_backup
+from skavo.store.database import open_store
+from skavo.store.datasets import DataSets
+from skavo.store.models import Interview, Job, Questionnaire, Revision, SavedTable
+from tests.museum.write_data import tables_of
+from tests.samples import staff_engine
+
+HERE = Path(__file__).parent
+STORES = sorted(path for path in HERE.iterdir() if (path / "backup.zip").exists())
+
+
+def expected(folder: Path) -> Any:
+    return json.loads((folder / "data.json").read_text(encoding="utf-8"))
+
+
+def test_there_is_a_store_of_every_version_of_every_document() -> None:
+    newest = {f.newest for f in (RELEASE, INTERVIEW, STEP, TABLE, SCRIPT, BACKUP)}
+    assert newest == {
+        "skavo-release-3", "skavo-interview-2", "skavo-step-1", "skavo-table-1", "skavo-script-1", "skavo-backup-2",
+    }, "A format has a new version: put a store of it into the museum, then name it here."  # fmt: skip
+    assert [path.name for path in STORES] == ["1", "2", "3", "4"]
+
+
+@pytest.mark.parametrize("folder", STORES, ids=lambda path: path.name)
+def test_a_store_of_every_version_gives_the_data_set_it_gave(folder: Path, tmp_path: Path) -> None:
+    restore_backup(folder / "backup.zip", tmp_path / "store")
+    assert tables_of(tmp_path / "store") == expected(folder)
+
+
+@pytest.mark.parametrize("folder", STORES, ids=lambda path: path.name)
+def test_laid_out_again_it_is_the_same_and_raw_bytes_are_untouched(folder: Path, tmp_path: Path) -> None:
+    restore_backup(folder / "backup.zip", tmp_path / "store")
+    store = open_store(tmp_path / "store")
+    with store.session() as session:
+        before = dict(session.execute(select(Revision.hash, Revision.raw)).all())
+        for interview in session.scalars(select(Interview)):
+            interview.laid_by = 0
+        session.add(Job(study_id=1, kind="laying out", order={}, created_by="x"))
+    done = lay_out_again(store, DataSets(store.files), {"study_id": 1}, Progress(store, 1))
+    assert done == {"interviews": 16, "not_laid_out": 0}
+    assert tables_of(tmp_path / "store") == expected(folder)
+    with store.reading() as session:
+        assert dict(session.execute(select(Revision.hash, Revision.raw)).all()) == before
+        assert not any(session.scalars(select(Interview.differs)))
+
+
+@pytest.mark.parametrize("folder", STORES, ids=lambda path: path.name)
+def test_scripts_and_tables_of_every_version_are_read(folder: Path, tmp_path: Path) -> None:
+    restore_backup(folder / "backup.zip", tmp_path / "store")
+    with open_store(tmp_path / "store").reading() as session:
+        script = read_script(session.scalars(select(Questionnaire)).one().script)
+        requests = [read_request(table.request) for table in session.scalars(select(SavedTable))]
+    assert (script.name, len(script.parts) > 20) == ("workshop", True)
+    assert [request.variable for request in requests] == ["hours", "trade"]
+
+
+@pytest.mark.parametrize("path", sorted((HERE / "releases").iterdir()), ids=lambda path: path.stem)
+def test_a_release_of_every_version_asks_computes_and_finds_the_same(path: Path) -> None:
+    answers = {
+        "consent": True, "island": "kesk", "ward": "k1", "workers": 3, "tools": ["saw", "other"], "tools_other": "file",
+        "staff/1/name": "Anselm", "staff/1/age": 41, "staff/1/hours": "38.5", "staff/2/age": 12, "staff/3/age": 200,
+    }  # fmt: skip
+    release = Release(json.loads(path.read_text(encoding="utf-8")))
+    assert Engine(release, answers=answers).snapshot() == staff_engine(answers).snapshot()
+
+
+def test_what_a_newer_skavo_wrote_is_not_guessed_at() -> None:
+    with pytest.raises(Exception, match=r"written by a newer Skavo \(skavo-release-9\)"):
+        Release({"format": "skavo-release-9"})

@@ -43,10 +43,10 @@ def run() -> Iterator[Result]:
         server.start()
         browser = open_chromium(PHONE)
         browser.get(server.address)
-        worker = next((STATIC / "assets").glob("worker-*.js")).name
-        engine = next(p for p in (STATIC / "engine").iterdir() if (p / "modules.json").exists()).name
-        yield _one_answer(browser, f"/assets/{worker}", release)
-        yield _second_start(browser, f"/assets/{worker}", f"/engine/{engine}/", release)
+        worker = next((STATIC / "field" / "assets").glob("worker-*.js")).name
+        engine = next(p for p in (STATIC / "field" / "engine").iterdir() if (p / "modules.json").exists()).name
+        yield _one_answer(browser, f"/field/assets/{worker}", release)
+        yield _second_start(browser, f"/field/assets/{worker}", f"/field/engine/{engine}/", release)
         browser.quit()
         server.stop()
 

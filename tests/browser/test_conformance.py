@@ -21,7 +21,6 @@ from tests.conformance.saying import everything_said
 
 pytestmark = [
     pytest.mark.browser,
-    pytest.mark.flaky(reruns=2),
     pytest.mark.xdist_group("browser"),
     pytest.mark.skipif(not (STATIC / "office.html").exists(), reason="the pages are not built: make build"),
 ]
@@ -33,11 +32,11 @@ class PhoneEngine:
 
     def __init__(self, screen: Screen) -> None:
         self.screen = screen
-        worker = next((STATIC / "assets").glob("worker-*.js")).name
+        worker = next((STATIC / "field" / "assets").glob("worker-*.js")).name
         screen.browser.execute_script(
             """window.engine = new Worker(arguments[0], {type: 'module'}); window.waiting = new Map(); window.last = 0;
             window.engine.onmessage = (event) => window.waiting.get(event.data.id)(event.data);""",
-            f"/assets/{worker}",
+            f"/field/assets/{worker}",
         )
 
     def call(self, call: str, *args: Any) -> Any:
@@ -49,7 +48,7 @@ class PhoneEngine:
 
     def start_python(self) -> None:
         """Pyodide with the engine's modules, as the phone starts it without a snapshot."""
-        folder = next(p for p in (STATIC / "engine").iterdir() if (p / "modules.json").exists()).name
+        folder = next(p for p in (STATIC / "field" / "engine").iterdir() if (p / "modules.json").exists()).name
         started = self.screen.browser.execute_async_script(
             """const [folder, saying, done] = arguments;
             (async () => {
@@ -65,7 +64,7 @@ class PhoneEngine:
               window.said = python.globals.get('everything_said');
               return python.runPython('sys.version');
             })().then(done, (error) => done('failed: ' + error));""",
-            f"/engine/{folder}/",
+            f"/field/engine/{folder}/",
             Path(saying.__file__).read_text(encoding="utf-8"),
         )
         assert not str(started).startswith("failed"), started

@@ -20,7 +20,7 @@ from skavo.demo.build import _pairing_code, build_study
 from skavo.demo.people import PASSWORD
 from skavo.server import Server
 from skavo.store.files import read_file
-from skavo.store.models import Interview, Questionnaire, Release
+from skavo.store.models import Interview, Questionnaire, Release, Revision
 from skavo.web.pages import STATIC
 from tests.browser.chromium import DESK, PHONE, errors_in, open_chromium
 from tests.browser.screen import Screen
@@ -29,7 +29,6 @@ from tests.samples import code_list, part, script
 
 pytestmark = [
     pytest.mark.browser,
-    pytest.mark.flaky(reruns=2),
     pytest.mark.xdist_group("browser"),
     pytest.mark.skipif(not (STATIC / "office.html").exists(), reason="the pages are not built: make build"),
 ]
@@ -126,6 +125,11 @@ def release(server: Server, sample: Script) -> None:
         )  # fmt: skip
 
 
+def raw_of(server: Server, interview: Interview) -> bytes:
+    with server.store.reading() as session:
+        return session.scalars(select(Revision.raw).where(Revision.interview_id == interview.id)).one()
+
+
 def test_every_kind_of_answer_is_given_by_touch_and_reaches_the_office(server: Server, tmp_path: Path) -> None:
     release(server, kinds_script())
     phone = Phone(server)
@@ -213,7 +217,7 @@ def test_every_kind_of_answer_is_given_by_touch_and_reaches_the_office(server: S
             return session.scalars(select(Interview)).first()
 
     found = screen.until(handed_in, "handed in")
-    answers = json.loads(found.raw)["answers"]
+    answers = json.loads(raw_of(server, found))["answers"]
     assert (found.differs, found.hard_findings) == (False, 0)
     assert answers["scrap"] == {"amount": 3, "unit": "sack"}
     assert answers["worst"] == ["rent", "parts"]

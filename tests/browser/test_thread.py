@@ -19,7 +19,6 @@ from tests.browser.screen import Screen
 
 pytestmark = [
     pytest.mark.browser,
-    pytest.mark.flaky(reruns=2),
     pytest.mark.xdist_group("browser"),
     pytest.mark.skipif(not (STATIC / "office.html").exists(), reason="the pages are not built: make build"),
 ]

@@ -21,7 +21,6 @@ from tests.browser.screen import Screen
 
 pytestmark = [
     pytest.mark.browser,
-    pytest.mark.flaky(reruns=2),
     pytest.mark.xdist_group("browser"),
     pytest.mark.skipif(not (STATIC / "office.html").exists(), reason="the pages are not built: make build"),
 ]
@@ -121,8 +120,8 @@ def test_the_phone_is_for_everyone(demo: Server) -> None:
 
 def start_of_the_engine(desk: Screen) -> dict[str, Any]:
     """What a fresh worker answers when it is asked to start."""
-    worker = next((STATIC / "assets").glob("worker-*.js")).name
-    start = """const done = arguments[0]; const worker = new Worker('/assets/%s', {type: 'module'});
+    worker = next((STATIC / "field" / "assets").glob("worker-*.js")).name
+    start = """const done = arguments[0]; const worker = new Worker('/field/assets/%s', {type: 'module'});
         worker.onmessage = (event) => done(event.data); worker.postMessage({id: 1, call: 'start', args: []});"""
     answer: dict[str, Any] = desk.browser.execute_async_script(start % worker)
     return answer
@@ -135,7 +134,7 @@ def test_the_engine_starts_from_the_snapshot_of_memory(demo: Server, desk: Scree
 
 def test_the_ordinary_start_takes_over_where_the_snapshot_cannot_be_loaded(demo: Server, desk: Screen) -> None:
     """The engine's folder without its snapshot, as when a phone could not fetch all of it."""
-    snapshot = next((STATIC / "engine").glob("*/snapshot.packed"))
+    snapshot = next((STATIC / "field" / "engine").glob("*/snapshot.packed"))
     aside = snapshot.with_suffix(".aside")
     desk.browser.get(demo.address)
     desk.browser.execute_cdp_cmd("Network.clearBrowserCache", {})

@@ -51,7 +51,7 @@ function Track({ id }: { id: number }) {
         const { state = 'empty', waiting = 0 } = data?.stations[station.key] ?? {};
         const told = state === 'waiting' ? `${String(waiting)} waiting` : state;
         return (
-          <NavLink key={station.key} to={station.key} className={`stop ${state === 'in order' ? 'in-order' : state}${i === at ? ' here' : ''}`} title={`${station.label}: ${told}`}>
+          <NavLink key={station.key} to={station.key} className={`stop stands-${state.replace(' ', '-')}${i === at ? ' here' : ''}`} title={`${station.label}: ${told}`}>
             {station.label}
             {waiting > 0 && <em aria-label={told}>{waiting}</em>}
           </NavLink>

@@ -10,6 +10,7 @@ export const theme: ThemeConfig = {
     colorSuccess: '#1F5540',
     colorText: '#1E2B26',
     colorTextSecondary: '#55635C',
+    colorTextDescription: '#55635C',
     colorTextPlaceholder: '#6B7770',
     colorBgLayout: '#FAF8F3',
     colorBgContainer: '#FFFFFF',

@@ -93,7 +93,7 @@ function JobFile({ job }: { job: Job }) {
   if (job.state === 'done') return <a href={`/api/jobs/${String(job.id)}/file`} download>{String(job.result?.name ?? 'file')}</a>;
   if (job.state === 'failed') return <span className="bad">{job.problem}</span>;
   if (job.state === 'cancelled') return <span className="muted">cancelled</span>;
-  return <span className="job-progress"><Progress percent={Math.round(100 * job.progress)} size="small" showInfo={false} /><span className="muted small">{job.saying || 'waiting'}</span></span>;
+  return <span className="job-progress"><Progress aria-label="How far" percent={Math.round(100 * job.progress)} size="small" showInfo={false} /><span className="muted small">{job.saying || 'waiting'}</span></span>;
 }
 
 function holds(job: Job): string {

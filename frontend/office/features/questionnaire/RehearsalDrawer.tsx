@@ -64,7 +64,7 @@ function UnderWay({ job, refresh }: { job: Job; refresh: () => Promise<void> }) 
   const cancel = useMutation({ mutationFn: () => ask(api.POST('/api/jobs/{job_id}/cancel', { params: { path: { job_id: job.id } } })), onSuccess: refresh });
   return (
     <div className="under-way" role="status">
-      <Progress percent={Math.round(100 * job.progress)} />
+      <Progress aria-label="How far" percent={Math.round(100 * job.progress)} />
       <span className="muted">{job.saying || 'waiting'}</span>
       <Button size="small" onClick={() => { cancel.mutate(); }}>Cancel</Button>
     </div>

@@ -201,10 +201,13 @@ def _own(device: Device) -> tuple[ColumnElement[bool], ...]:
     return (Interview.study_id == device.study_id, Interview.enumerator == device.enumerator)
 
 
+_TO_CORRECT = (Interview.state == "sent back", Interview.waiting.is_(False))
+
+
 def _sent_back(session: Session, device: Device) -> list[SentBack]:
-    """What waits to be corrected by the person whose device this is."""
+    """What waits to be corrected by the person whose device this is; what waits for a decision does not."""
     wanted = select(Interview, Release.identity).join(Release, Interview.release_id == Release.id)
-    rows = session.execute(wanted.where(*_own(device), Interview.state == "sent back").order_by(Interview.number)).all()
+    rows = session.execute(wanted.where(*_own(device), *_TO_CORRECT).order_by(Interview.number)).all()
     decisions = select(Event).where(
         Event.interview_id.in_([interview.id for interview, _ in rows]), Event.kind == "sent back"
     )
@@ -253,7 +256,7 @@ def fetch(path: HandInPath) -> Response:
         device = _device(session)
         wanted = select(Revision.raw).join(Interview, Interview.id == Revision.interview_id)
         counting = wanted.where(*_own(device), Interview.uuid == path.uuid, Revision.number == Interview.counting)
-        raw = session.scalar(counting.where(Interview.state == "sent back"))
+        raw = session.scalar(counting.where(*_TO_CORRECT))
     if raw is None:
         raise not_found("interview to correct")
     return Response(raw, mimetype="application/json")

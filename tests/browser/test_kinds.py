@@ -178,7 +178,7 @@ def test_every_kind_of_answer_is_given_by_touch_and_reaches_the_office(server: S
     screen.type_into("textarea", "A long story")
     phone.next_to("Wording of tag")
     screen.type_into(".typed", "12")
-    screen.sees("It has to look like AA999")
+    screen.sees("Write it like this: KB204")
     phone.put(".typed", "AB123")
     phone.next_to("Wording of workers")
     screen.type_into(".typed", "3")

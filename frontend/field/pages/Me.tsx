@@ -50,7 +50,7 @@ const READY: Record<Readiness, string> = { ready: 'yes, tried out', starting: 'b
 /** Unpairing clears the phone; refused while it holds interviews that are not at the office. */
 function Unpair({ held }: { held: number }) {
   const [asking, setAsking] = useState(false);
-  if (held > 0) return <p className="quiet">This phone cannot be unpaired while it holds {held} {held === 1 ? 'interview' : 'interviews'} that the office does not have.</p>;
+  if (held > 0) return <p className="quiet">This phone cannot be unpaired while it holds {held} {held === 1 ? 'interview that is' : 'interviews that are'} not handed in.</p>;
   if (!asking) return <button type="button" className="plain-button" onClick={() => { setAsking(true); }}>Unpair this phone</button>;
   return (
     <div className="note should">

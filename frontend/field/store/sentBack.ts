@@ -41,7 +41,7 @@ async function fetchOne(token: string, sent: Schemas['SentBack'], known: Intervi
     release,
     releaseIdentity: sent.release,
     title: inLanguage(title, document.language ?? 'en'),
-    label: '',
+    label: known?.label ?? '',
     labelPath: '',
     stoppedAt: '',
     open: 0,
@@ -54,6 +54,6 @@ async function fetchOne(token: string, sent: Schemas['SentBack'], known: Intervi
     language: document.language ?? 'en',
     events: (paradata.events ?? []) as unknown as ParadataEvent[],
     correction: correctionOf(sent),
-    number: known?.number,
+    number: sent.number,
   });
 }

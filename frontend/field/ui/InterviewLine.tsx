@@ -5,7 +5,7 @@ import { SHAPES, dayAndTime, isToday, timeOf } from './states';
 /** One interview in a list: what it is called, where it stands. */
 export function InterviewLine({ row }: { row: InterviewRow }) {
   const when = isToday(row.changedAt) ? timeOf(row.changedAt) : dayAndTime(row.changedAt);
-  const name = row.label !== '' ? row.label : row.title;
+  const name = row.label !== '' ? row.label : row.correction ? `${row.title}, ${dayAndTime(row.startedAt)}` : row.title;
   const lines: Record<InterviewRow['state'], string> = {
     'in hand': row.correction ? `sent back by ${row.correction.by}: ${row.correction.remarks[0]?.text ?? ''}` : row.stoppedAt === '' ? `begun ${when}` : `stopped at ${row.stoppedAt}, ${when}`,
     packed: `packed ${when}`,
@@ -20,8 +20,8 @@ export function InterviewLine({ row }: { row: InterviewRow }) {
         </span>
         {row.problem !== undefined && <span className="line-problem">{row.problem}</span>}
       </span>
-      {row.state === 'in hand' && row.open > 0 && <span className="line-side">{row.open} left</span>}
-      {row.state === 'handed in' && row.number !== undefined && <span className="line-side quiet mono">{String(row.number).padStart(4, '0')}</span>}
+      {row.state === 'in hand' && !row.correction && row.open > 0 && <span className="line-side">{row.open} left</span>}
+      {(row.state === 'handed in' || row.correction) && row.number !== undefined && <span className="line-side quiet mono">{String(row.number).padStart(4, '0')}</span>}
     </>
   );
   if (row.state !== 'in hand') return <div className="line">{content}</div>;

@@ -9,6 +9,7 @@ import secrets
 from collections.abc import Callable
 from datetime import datetime, timedelta
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -42,6 +43,7 @@ from skavo.web.sessions import hash_password
 SEED = 2027
 INTERVIEWS = 152
 TITLE = "Mending Trades Survey"
+ZONE = "Etc/GMT+8"
 Say = Callable[[str], None]
 
 
@@ -61,7 +63,7 @@ def build_study(store: Store) -> int:
             title=TITLE,
             purpose="To know how many people live from mending, what they earn and lack, and what is saved from the scrap heap.",
             population="All workshops in the Ostrel Isles that repair things for a living.",
-            time_zone="Etc/GMT+8",
+            time_zone=ZONE,
         )
         session.add(study)
         session.flush()
@@ -90,7 +92,7 @@ def run_fleet(store: Store, study_id: int, address: str, *, interviews: int = IN
     """Eight phones pair and hand in `interviews` interviews between them, through the server at `address`."""
     rng = random.Random(SEED)
     phones = [(e, Phone(address, _pairing_code(store, study_id, e.name), e.device)) for e in ENUMERATORS]
-    first_day = datetime.now().astimezone().replace(hour=8, minute=0, second=0, microsecond=0) - timedelta(days=12)
+    first_day = datetime.now(ZoneInfo(ZONE)).replace(hour=8, minute=0, second=0, microsecond=0) - timedelta(days=12)
     for number in range(interviews):
         enumerator, phone = phones[number % len(phones)]
         phone.hand_in(_one_interview(rng, enumerator, phone, number, first_day))

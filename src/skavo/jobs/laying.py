@@ -9,6 +9,7 @@ from sqlalchemy import ColumnElement, func, or_, select
 from skavo.jobs.runner import Jobs, Progress
 from skavo.store.database import Store
 from skavo.store.datasets import DataSets
+from skavo.store.filing import claim_files
 from skavo.store.laying import LAID_BY, lay_out_interview
 from skavo.store.models import Interview, Job, Revision
 
@@ -41,6 +42,7 @@ def _lay_out(store: Store, ids: list[int]) -> int:
                 Revision.interview_id == interview.id, Revision.number == interview.counting
             )
             lay_out_interview(session, interview, session.scalars(counting).one())
+            claim_files(session, store.files, interview)
             problems += interview.problem != ""
     return problems
 

@@ -104,6 +104,10 @@ class Upload:
         """Whether the file is in the store, read back from the disk and found to be what its name says."""
         return self.target.exists() and hash_on_disk(self.target) == self.name
 
+    def forget(self) -> None:
+        """Drop what has arrived so far: it is sent from its beginning."""
+        self._partial.unlink(missing_ok=True)
+
     def append(self, start: int, content: IO[bytes], most: int) -> int:
         """Write a piece that begins at `start` and return how much is there now.
 

@@ -26,6 +26,7 @@ from skavo.web import (
     cleaning,
     combining,
     device,
+    device_files,
     extracts,
     field,
     files,
@@ -54,7 +55,7 @@ CONTENT_SECURITY_POLICY = "; ".join(
     ]
 )  # fmt: skip
 RESOURCES = (
-    sessions, studies, logbook, questionnaires, field, device, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
+    sessions, studies, logbook, questionnaires, field, device, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
     jobs, rehearsals, rules,
 )  # fmt: skip
 MOST_BYTES = 110 * 1024 * 1024
@@ -106,6 +107,7 @@ def _protect(app: OpenAPI) -> None:
     limiter.init_app(app)
     csrf = CSRFProtect(app)
     csrf.exempt(device.api)
+    csrf.exempt(device_files.api)
     app.before_request(guard)
 
     @app.errorhandler(CSRFError)

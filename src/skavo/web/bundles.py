@@ -2,21 +2,21 @@
 
 from __future__ import annotations
 
-import hashlib
 import secrets
 from pathlib import Path
 from tempfile import TemporaryDirectory
+from typing import NamedTuple
 
-import filetype
 from flask import request
 from pydantic import BaseModel
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from skavo.formats.bundle import Bundle, open_bundle
-from skavo.store.files import keep_file
+from skavo.store.files import Upload
+from skavo.store.filing import tell_file
 from skavo.store.handin import Receipt, hand_in
-from skavo.store.models import Device, Event, Interview, StoredFile, now
+from skavo.store.models import Device, Event, Interview, now
 from skavo.web.field import hash_of
 from skavo.web.routing import Resource, store, who
 from skavo.web.shapes import StudyPath
@@ -24,6 +24,7 @@ from skavo.web.studies import study_or_404
 
 api = Resource("bundles")
 _PIECE = 1 << 20
+_MOST_FILE_BYTES = 2 << 30
 
 
 class BundleOut(BaseModel):
@@ -36,6 +37,14 @@ class BundleOut(BaseModel):
     revisions: int
     not_laid_out: int
     files: int
+
+
+class _Kept(NamedTuple):
+    """A file of the bundle that is on the disk now."""
+
+    interview_uuid: str
+    kind: str
+    hash: str
 
 
 @api.route_for("post", "/studies/<int:study_id>/bundles", needs="interview.review", returns=BundleOut, status=201)
@@ -53,24 +62,23 @@ def read_in(path: StudyPath) -> BundleOut:
                 study_or_404(session, path.study_id)
                 device = _device(session, path.study_id, bundle)
                 receipts = [hand_in(session, device, uuid, raw) for uuid, raw in bundle.interviews()]
-                _tell_files(session, device, files)
+                for file in files:
+                    tell_file(
+                        session, store().files, study_id=path.study_id, interview_uuid=file.interview_uuid,
+                        digest=file.hash, kind=file.kind, device_id=device.id,
+                    )  # fmt: skip
                 return _told(session, device, bundle, receipts, len(files))
 
 
-def _keep_files(bundle: Bundle) -> list[StoredFile]:
+def _keep_files(bundle: Bundle) -> list[_Kept]:
     kept = []
     for uuid, kind, digest, content in bundle.files():
-        data = content.read()
-        if hashlib.sha256(data).hexdigest() != digest:
-            continue
-        found = filetype.guess(data)
-        keep_file(store().files, data)
-        kept.append(
-            StoredFile(
-                interview_uuid=uuid, hash=digest, bytes=len(data), kind=kind,
-                type=found.mime if found is not None else "application/octet-stream",
-            )
-        )  # fmt: skip
+        upload = Upload(store().files, "bundle", digest)
+        if not upload.is_whole():
+            upload.forget()
+            upload.append(0, content, _MOST_FILE_BYTES)
+            upload.finish()
+        kept.append(_Kept(uuid, kind, digest))
     return kept
 
 
@@ -88,17 +96,6 @@ def _device(session: Session, study_id: int, bundle: Bundle) -> Device:
         session.add(known)
         session.flush()
     return known
-
-
-def _tell_files(session: Session, device: Device, files: list[StoredFile]) -> None:
-    for file in files:
-        wanted = select(StoredFile.id).where(
-            StoredFile.study_id == device.study_id, StoredFile.interview_uuid == file.interview_uuid,
-            StoredFile.hash == file.hash,
-        )  # fmt: skip
-        if session.scalar(wanted) is None:
-            file.study_id, file.device_id = device.study_id, device.id
-            session.add(file)
 
 
 def _told(session: Session, device: Device, bundle: Bundle, receipts: list[Receipt], files: int) -> BundleOut:

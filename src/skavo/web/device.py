@@ -1,21 +1,18 @@
-"""What a phone asks for: pairing, its profile, releases, what was sent back, and handing in interviews with their files."""
+"""What a phone asks for: pairing, its profile, releases, what was sent back, and handing in interviews."""
 
 from __future__ import annotations
 
-import re
 import secrets
 from datetime import datetime
-from pathlib import Path
-from typing import Any, Literal
+from typing import Any
 
-import filetype
 from flask import Response, g, jsonify, request
 from pydantic import BaseModel, Field
-from sqlalchemy import ColumnElement, select
-from sqlalchemy.orm import Session, defer
+from sqlalchemy import ColumnElement, or_, select
+from sqlalchemy.orm import Session
 
 from skavo.core.interview.formats import RELEASE
-from skavo.store.files import Upload
+from skavo.store.filing import claim_files
 from skavo.store.handin import hand_in
 from skavo.store.models import (
     Device,
@@ -25,7 +22,6 @@ from skavo.store.models import (
     Questionnaire,
     Release,
     Revision,
-    StoredFile,
     Study,
     now,
 )
@@ -37,7 +33,6 @@ from skavo.web.shapes import Body
 
 api = Resource("device", "/field")
 MOST_BYTES = 5 << 20
-MOST_FILE_BYTES = {"signature": 5 << 20, "photo": 40 << 20, "audio": 200 << 20, "file": 200 << 20, "video": 2 << 30}
 
 
 class PairIn(Body):
@@ -74,6 +69,7 @@ class SentBack(BaseModel):
     """An interview to be corrected: `hash` is that of the revision to correct."""
 
     uuid: str
+    number: int
     hash: str
     release: str
     by: str
@@ -103,25 +99,9 @@ class ReceiptOut(BaseModel):
 
 
 class ReleasePath(BaseModel):
-    identity: str = Field(pattern="^[0-9a-f]{32}$")
+    """The identity of a release; phones of earlier builds name the hash of its content."""
 
-
-class DeviceFilePath(BaseModel):
-    uuid: str = Field(pattern="^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$")
-    hash: str = Field(pattern="^[0-9a-f]{64}$")
-
-
-class FileQuery(BaseModel):
-    """`kind` is that of the question that asks for the file."""
-
-    kind: Literal["photo", "audio", "video", "file", "signature"] = "file"
-
-
-class FileReceipt(BaseModel):
-    """How much has arrived; `hash`, once all of it has, is that of what the disk gave back."""
-
-    received: int
-    hash: str | None
+    identity: str = Field(pattern="^([0-9a-f]{32}|[0-9a-f]{64})$")
 
 
 class HandInPath(BaseModel):
@@ -154,7 +134,7 @@ def pair(body: PairIn) -> Paired:
         return Paired(token=token, device=device.name, enumerator=device.enumerator, study=study.title)
 
 
-def _device(session: Session) -> Device:
+def device_asking(session: Session) -> Device:
     """The device that is asking, by its bearer token."""
     scheme, _, token = request.headers.get("Authorization", "").partition(" ")
     device = session.scalar(select(Device).where(Device.token_hash == hash_of(token))) if scheme == "Bearer" else None
@@ -170,7 +150,7 @@ def _device(session: Session) -> Device:
 def profile(body: Carries) -> Profile:
     """What the device should hold now; it says what it carries."""
     with store().session() as session:
-        device = _device(session)
+        device = device_asking(session)
         device.last_heard = now()
         device.carries = body.model_dump()
         study = session.get_one(Study, device.study_id)
@@ -196,6 +176,11 @@ def _newest_releases(session: Session, study_id: int) -> list[ReleaseLine]:
     ]  # fmt: skip
 
 
+def interview_of(session: Session, device: Device, uuid: str) -> Interview:
+    """The interview of the device's study with this identity; it has just been kept."""
+    return session.scalars(select(Interview).where(Interview.study_id == device.study_id, Interview.uuid == uuid)).one()
+
+
 def _own(device: Device) -> tuple[ColumnElement[bool], ...]:
     """The interviews of the device's study that its person made, on whichever device."""
     return (Interview.study_id == device.study_id, Interview.enumerator == device.enumerator)
@@ -214,7 +199,7 @@ def _sent_back(session: Session, device: Device) -> list[SentBack]:
     newest = {event.interview_id: event for event in session.scalars(decisions.order_by(Event.id))}
     return [
         SentBack(
-            uuid=interview.uuid, hash=interview.hash, release=identity, by=event.by, at=event.at,
+            uuid=interview.uuid, number=interview.number, hash=interview.hash, release=identity, by=event.by, at=event.at,
             remarks=remarks_of(event),
         )
         for interview, identity in rows
@@ -234,9 +219,10 @@ def remarks_of(event: Event) -> list[RemarkOut]:
 @api.route_for("get", "/releases/<string:identity>", needs="device")
 def release(path: ReleasePath) -> Response:
     with store().reading() as session:
-        device = _device(session)
-        query = select(Release).join(Questionnaire).where(Release.identity == path.identity)
-        found = session.scalars(query.where(Questionnaire.study_id == device.study_id)).first()
+        device = device_asking(session)
+        named = or_(Release.identity == path.identity, Release.hash == path.identity)
+        query = select(Release).join(Questionnaire).where(named, Questionnaire.study_id == device.study_id)
+        found = session.scalars(query.order_by(Release.number.desc())).first()
         if found is None:
             raise not_found("release")
         # Devices read what they were made for; every older form is brought forward here.
@@ -253,80 +239,13 @@ def release(path: ReleasePath) -> Response:
 def fetch(path: HandInPath) -> Response:
     """The counting revision of an interview that was sent back, byte for byte."""
     with store().reading() as session:
-        device = _device(session)
+        device = device_asking(session)
         wanted = select(Revision.raw).join(Interview, Interview.id == Revision.interview_id)
         counting = wanted.where(*_own(device), Interview.uuid == path.uuid, Revision.number == Interview.counting)
         raw = session.scalar(counting.where(*_TO_CORRECT))
     if raw is None:
         raise not_found("interview to correct")
     return Response(raw, mimetype="application/json")
-
-
-@api.route_for("get", "/interviews/<string:uuid>/files/<string:hash>", needs="device", returns=FileReceipt)
-def arrived_of_file(path: DeviceFilePath) -> FileReceipt:
-    """How much of a file has arrived, so that sending goes on where it broke off."""
-    with store().reading() as session:
-        upload = _upload(session, path)
-    return FileReceipt(received=upload.received, hash=None)
-
-
-@api.route_for("put", "/interviews/<string:uuid>/files/<string:hash>", needs="device", returns=FileReceipt)
-def take_in_file(path: DeviceFilePath, query: FileQuery) -> FileReceipt:
-    """Keep a file of an interview, whole or piece by piece (Content-Range, RFC 9110 § 14.4)."""
-    start, total = _range_of_body()
-    most = MOST_FILE_BYTES[query.kind]
-    if total > most:
-        raise Problem(
-            "file_too_large", f"The file is larger than {most >> 20} MB, which is the most for this question."
-        )
-    with store().reading() as session:
-        upload = _upload(session, path)
-    if not upload.is_whole():
-        received = upload.append(start, request.stream, min(most, total))
-        if received < total:
-            return FileReceipt(received=received, hash=None)
-        upload.finish()
-        if not upload.is_whole():
-            raise Problem("disk_damaged", "The office’s disk gave back other bytes than it was given. Send it again.")
-    with store().session() as session:
-        _tell_file(session, _device(session), path, query.kind, upload.target)
-    return FileReceipt(received=total, hash=upload.name)
-
-
-def _range_of_body() -> tuple[int, int]:
-    """Where the body begins in its file, and how long the file is."""
-    header = request.headers.get("Content-Range")
-    if header is None:
-        return 0, request.content_length or 0
-    match = re.fullmatch(r"bytes (\d{1,15})-(\d{1,15})/(\d{1,15})", header)
-    if match is None:
-        raise Problem("wrong_request", "Content-Range has to be written as bytes 0-99/1234.")
-    return int(match[1]), int(match[3])
-
-
-def _upload(session: Session, path: DeviceFilePath) -> Upload:
-    """The upload of a file to an interview that is the device's own, or that the office does not know yet."""
-    device = _device(session)
-    of_study = select(Interview).where(Interview.study_id == device.study_id, Interview.uuid == path.uuid)
-    known = session.scalar(of_study.options(defer(Interview.laid_out), defer(Interview.findings)))
-    if known is not None and known.device_id != device.id and known.enumerator != device.enumerator:
-        raise not_found("interview of this device")
-    return Upload(store().files, str(device.id), path.hash)
-
-
-def _tell_file(session: Session, device: Device, path: DeviceFilePath, kind: str, where: Path) -> None:
-    wanted = select(StoredFile.id).where(
-        StoredFile.study_id == device.study_id, StoredFile.interview_uuid == path.uuid, StoredFile.hash == path.hash
-    )
-    if session.scalar(wanted) is not None:
-        return
-    found = filetype.guess(str(where))
-    session.add(
-        StoredFile(
-            study_id=device.study_id, interview_uuid=path.uuid, hash=path.hash, bytes=where.stat().st_size, kind=kind,
-            type=found.mime if found is not None else "application/octet-stream", device_id=device.id,
-        )
-    )  # fmt: skip
 
 
 @api.route_for("put", "/interviews/<string:uuid>", needs="device", returns=ReceiptOut)
@@ -336,7 +255,9 @@ def take_in(path: HandInPath) -> ReceiptOut:
     if len(raw) > MOST_BYTES:
         raise Problem("file_too_large", f"The interview is larger than {MOST_BYTES >> 20} MB.")
     with store().session() as session:
-        device = _device(session)
+        device = device_asking(session)
         device.last_heard = now()
         receipt = hand_in(session, device, path.uuid, raw)
+        if receipt.outcome != "known":
+            claim_files(session, store().files, interview_of(session, device, path.uuid))
     return ReceiptOut(uuid=receipt.uuid, hash=receipt.hash, outcome=receipt.outcome, number=receipt.number)

@@ -7,7 +7,7 @@ from statistics import median
 from typing import Any, Literal
 
 from pydantic import BaseModel
-from sqlalchemy import ColumnElement, Select, func, select
+from sqlalchemy import ColumnElement, Select, and_, func, or_, select
 from sqlalchemy.orm import Session
 
 from skavo.core.dataset.layout import INTERVIEWS
@@ -130,12 +130,19 @@ def _stations(session: Session, study: Study) -> dict[str, StationOut]:
     waiting = {
         "questionnaire": counts["script_errors"],
         "field": counts["silent_devices"],
-        "interviews": counts["unread"] + counts["revisions_waiting"] + counts["not_laid_out"],
+        "interviews": _number(session, select(func.count()).where(*_mine(study.id), _TO_LOOK_AT)),
         "checks": counts["hard_checks"],
         "clean": counts["no_longer_fits"],
         "combine": counts["unjoined"],
     }
     return {name: _station(bool(there), waiting.get(name, 0)) for name, there in begun.items()}
+
+
+_TO_LOOK_AT = or_(
+    Interview.read_at.is_(None),
+    Interview.waiting.is_(True),
+    and_(Interview.problem != "", Interview.state != "set aside"),
+)
 
 
 def _station(begun: bool, waiting: int) -> StationOut:

@@ -52,15 +52,15 @@ function Page({ data, studyId }: { data: Data; studyId: number }) {
     <div className="page with-status">
       <div className="page-head">
         <h1><Shape state={data.state} /> <span className="mono">{data.key}</span></h1>
-        <span className="muted">{data.state} · by {data.enumerator} · {data.started_at == null ? '' : dayAndTime(data.started_at)}{data.practice ? ' · practice' : ''}</span>
+        <span className="muted">{data.state} · by {data.enumerator}{data.started_at == null ? '' : ` · ${dayAndTime(data.started_at)}`}{data.practice ? ' · practice' : ''}</span>
         <span className="grow" />
         <Button disabled={data.previous == null} onClick={() => { go(data.previous ?? null); }} aria-label="Previous interview">‹</Button>
         <Button disabled={data.next == null} onClick={() => { go(data.next ?? null); }} aria-label="Next interview">›</Button>
         {may('interview.review') && (
           <>
             <Dropdown trigger={['click']} menu={{ items: [{ key: 'aside', label: 'Set aside', disabled: data.state === 'set aside', onClick: () => { decide.mutate({ id: data.id, state: 'set aside' }); } }, { key: 'undecide', label: 'As it arrived', disabled: data.state === 'arrived', onClick: () => { decide.mutate({ id: data.id, state: 'arrived' }); } }] }}><Button aria-label="More decisions">⋯</Button></Dropdown>
-            <Button disabled={data.state === 'sent back' || data.problem != null} onClick={() => { setSendingBack(true); }}>Send back{written.length > 0 ? ` with ${String(written.length)} ${written.length === 1 ? 'remark' : 'remarks'}` : ''} …</Button>
-            <Button type="primary" disabled={data.state === 'accepted'} onClick={() => { decide.mutate({ id: data.id, state: 'accepted' }); }}>Accept</Button>
+            <Button disabled={(data.state === 'sent back' && written.length === 0) || data.problem != null} onClick={() => { setSendingBack(true); }}>Send back{written.length > 0 ? ` with ${String(written.length)} ${written.length === 1 ? 'remark' : 'remarks'}` : ''} …</Button>
+            <Button type="primary" disabled={data.state === 'accepted' || data.problem != null} onClick={() => { decide.mutate({ id: data.id, state: 'accepted' }); }}>Accept</Button>
           </>
         )}
       </div>
@@ -73,7 +73,7 @@ function Page({ data, studyId }: { data: Data; studyId: number }) {
         <div className="stack">
           <Facts data={data} />
           <Revisions data={data} />
-          <Findings data={data} />
+          {data.problem == null && <Findings data={data} />}
           <History data={data} />
         </div>
       </div>

@@ -33,7 +33,9 @@ export function ScriptSheet({ script, findings, kinds, languages, activeId, read
     overscan: 14,
     getItemKey: (i) => parts[i]?.id ?? i,
   });
-  const focusNext = useRef<{ id: string; column: string } | null>(null);
+  // A page that was empty until now: what is typed next is the name of its first line.
+  const only = parts.length === 1 && parts[0]?.variable === '' && !readOnly ? parts[0] : undefined;
+  const focusNext = useRef<{ id: string; column: string } | null>(only ? { id: only.id, column: 'variable' } : null);
 
   useEffect(() => {
     const wanted = focusNext.current;

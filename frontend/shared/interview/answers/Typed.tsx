@@ -1,5 +1,6 @@
 // Texts, numbers, dates and times: what is typed.
 import { useState } from 'react';
+import { fitMask } from '../mask';
 import type { AnswerProps } from './props';
 
 const LONG_TEXT = 100;
@@ -27,15 +28,16 @@ export function Typed({ screen, labelledBy, invalid, onAnswer }: AnswerProps) {
   const [text, setText] = useTyped(screen.value === null ? '' : String(screen.value), screen.special);
   const shared = {
     value: text,
-    placeholder: screen.mask,
+    placeholder: screen.example,
     'aria-labelledby': labelledBy,
     'aria-invalid': invalid,
     autoComplete: 'off',
     autoCapitalize: 'off',
     spellCheck: false,
     onChange: (event: { target: { value: string } }) => {
-      setText(event.target.value);
-      onAnswer(event.target.value.trim() === '' ? null : event.target.value.trim());
+      const fitted = fitMask(screen.mask, event.target.value, text);
+      setText(fitted);
+      onAnswer(fitted.trim() === '' ? null : fitted.trim());
     },
   };
   if (screen.kind === 'text' && (screen.most ?? 0) > LONG_TEXT) return <textarea className="typed long" rows={5} dir="auto" {...shared} />;

@@ -107,9 +107,9 @@ MESSAGES: dict[str, dict[str, str]] = {
         "ar": "{most} أحرف على الأكثر.",
     },
     "no_match": {
-        "en": "It has to look like {mask}: A a letter, 9 a digit, * either.",
-        "fr": "Cela doit ressembler à {mask} : A une lettre, 9 un chiffre, * l’un ou l’autre.",
-        "ar": "يجب أن يكون على الشكل {mask}: A حرف، 9 رقم، * أي منهما.",
+        "en": "Write it like this: {example}",
+        "fr": "Écrivez-le ainsi : {example}",
+        "ar": "اكتبه هكذا: {example}",
     },
     "read_back_wrong": {
         "en": "Go back and correct the answer.",

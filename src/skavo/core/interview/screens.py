@@ -65,7 +65,10 @@ class ReadBack(TypedDict):
 
 
 class Step(TypedDict):
-    """The screen of one question, without its place on the way. `value` is the answer in JSON form (answers.py)."""
+    """The screen of one question, without its place on the way. `value` is the answer in JSON form (answers.py).
+
+    `example` is a text that fits the `mask`.
+    """
 
     path: str
     kind: str
@@ -84,6 +87,7 @@ class Step(TypedDict):
     special_allowed: list[str]
     needed: bool
     mask: str
+    example: str
     most: int | float | None
     removable_row: str | None
     findings: list[FindingShown]

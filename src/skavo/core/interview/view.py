@@ -24,6 +24,7 @@ from skavo.core.interview.screens import (
 )
 from skavo.core.interview.shown import show_value
 from skavo.core.rules.evaluate import bind
+from skavo.core.rules.functions import mask_example
 from skavo.core.rules.state import Row
 
 
@@ -67,7 +68,7 @@ def describe_finding(engine: Engine, place: Place, broken: Broken) -> FindingSho
     else:
         unit = f" {part.raw['base_unit']}" if part.raw["base_unit"] else ""
         least, most = (f"{part.raw[limit]}{unit}" for limit in ("least", "most"))
-        facts = {"least": least, "most": most, "mask": part.raw["mask"]}
+        facts = {"least": least, "most": most, "example": mask_example(part.raw["mask"])}
         text = message(broken.code, engine.language, **facts)
     concerned = [
         path_of(engine.release, i, row[: engine.release.parts[i].depth])
@@ -117,10 +118,19 @@ def show_step(engine: Engine, path: str) -> Step:
         "special_allowed": raw["special"],
         "needed": part.kind.takes_answer and engine.is_needed(part, row),
         "mask": raw["mask"],
+        "example": mask_example(raw["mask"]),
         "most": raw["most"],
         "removable_row": _removable_row(engine, part, row),
-        "findings": [describe_finding(engine, (index, row), b) for b in engine.broken.get((index, row), [])],
+        "findings": [describe_finding(engine, (index, row), b) for b in _told_once(engine, part, row)],
     }
+
+
+def _told_once(engine: Engine, part: PartSpec, row: Row) -> list[Broken]:
+    """What is broken at one answer; one that does not fit its mask is not told again by a check that asks for the form."""
+    broken = engine.broken.get((part.index, row), [])
+    if not any(b.code == "no_match" for b in broken):
+        return broken
+    return [b for b in broken if b.check < 0 or part.checks[b.check].reads.keys() != {part.index}]
 
 
 def _codes(engine: Engine, part: PartSpec, row: Row) -> list[CodeShown]:

@@ -14,6 +14,7 @@ from datetime import date, timedelta
 from decimal import Decimal
 from fractions import Fraction
 from functools import lru_cache
+from itertools import cycle
 from math import ceil, floor
 from typing import Any
 
@@ -89,6 +90,17 @@ def mask_pattern(mask: str) -> re.Pattern[str]:
     pieces = {"A": r"[^\W\d_]", "9": r"\d", "*": r"[^\W_]"}
     parts = ["?" if c == "?" and i else pieces.get(c, re.escape(c)) for i, c in enumerate(mask)]
     return re.compile("".join(parts))
+
+
+def mask_example(mask: str) -> str:
+    """A text that fits a mask, for whoever does not read masks.
+
+    >>> mask_example("A*_999")
+    'KB_204'
+    """
+    letters, digits = cycle("KBMTRS"), cycle("2045718")
+    signs = {"A": letters, "9": digits, "*": letters}
+    return "".join(next(signs[c]) if c in signs else c for i, c in enumerate(mask) if c != "?" or not i)
 
 
 def _round(x: Number, places: Number) -> Number | None:

@@ -17,6 +17,7 @@ demo: $(STAMPS)/build
 	$(BIN)/skavo demo --folder $(FOLDER) --port $(PORT)
 
 test: $(STAMPS)/build $(STAMPS)/chromium lint
+	npx vitest run --silent
 	$(BIN)/python -m pytest
 
 lint: $(STAMPS)/build
@@ -27,6 +28,7 @@ lint: $(STAMPS)/build
 	npx tsc -p frontend/tsconfig.json
 	npx tsc -p frontend/tsconfig.worker.json
 	npx eslint --quiet frontend
+	npx prettier --check --log-level warn frontend
 
 bench: $(STAMPS)/build $(STAMPS)/chromium
 	$(BIN)/python -m benchmarks

@@ -29,7 +29,10 @@ const ENGINE_SOURCES = [
 
 function pythonFiles(path) {
   if (path.endsWith('.py')) return [path];
-  return readdirSync(path).filter((name) => name.endsWith('.py')).sort().map((name) => join(path, name));
+  return readdirSync(path)
+    .filter((name) => name.endsWith('.py'))
+    .sort()
+    .map((name) => join(path, name));
 }
 
 const modules = {};
@@ -39,8 +42,14 @@ for (const source of ENGINE_SOURCES) {
   }
 }
 const version = JSON.parse(readFileSync(join(pyodideFolder, 'package.json'), 'utf8')).version;
-const recipe = readFileSync(fileURLToPath(import.meta.url), 'utf8') + readFileSync(join(here, 'engine-start.py'), 'utf8');
-const digest = createHash('sha256').update(version).update(JSON.stringify(modules)).update(recipe).digest('hex').slice(0, 12);
+const recipe =
+  readFileSync(fileURLToPath(import.meta.url), 'utf8') + readFileSync(join(here, 'engine-start.py'), 'utf8');
+const digest = createHash('sha256')
+  .update(version)
+  .update(JSON.stringify(modules))
+  .update(recipe)
+  .digest('hex')
+  .slice(0, 12);
 const folder = join(out, digest);
 
 function isThere() {

@@ -29,7 +29,12 @@ await build({
   build: {
     outDir: scratch,
     emptyOutDir: true,
-    lib: { entry: resolve(here, '../field/serviceWorker.ts'), formats: ['iife'], name: 'serviceWorker', fileName: () => 'sw.js' },
+    lib: {
+      entry: resolve(here, '../field/serviceWorker.ts'),
+      formats: ['iife'],
+      name: 'serviceWorker',
+      fileName: () => 'sw.js',
+    },
   },
 });
 const { count, size, warnings } = await injectManifest({

@@ -15,13 +15,22 @@ type Known = { device: DeviceRow | null } | { trouble: Trouble };
 export function App() {
   const { pathname } = useLocation();
   const known = useLiveQuery<Known>(
-    () => db.device.get('me').then((device) => ({ device: device ?? null }), (error: unknown) => ({ trouble: troubleOf(error) })),
+    () =>
+      db.device.get('me').then(
+        (device) => ({ device: device ?? null }),
+        (error: unknown) => ({ trouble: troubleOf(error) }),
+      ),
     [],
   );
   if (known === undefined) return null;
   if ('trouble' in known) return <NothingKept trouble={known.trouble} />;
   const { device } = known;
-  if (device === null) return <Boundary at="pair"><Pair /></Boundary>;
+  if (device === null)
+    return (
+      <Boundary at="pair">
+        <Pair />
+      </Boundary>
+    );
   return (
     <SyncProvider>
       <Boundary at={pathname}>
@@ -40,10 +49,23 @@ export function App() {
 function NothingKept({ trouble }: { trouble: Trouble }) {
   return (
     <main className="pair">
-      <p className="brand"><i aria-hidden />Skavo</p>
+      <p className="brand">
+        <i aria-hidden />
+        Skavo
+      </p>
       <h1>Nothing can be kept here</h1>
-      <p className="note must" role="alert">{TROUBLES[trouble]}</p>
-      <button type="button" className="wide-button" onClick={() => { window.location.reload(); }}>Try again</button>
+      <p className="note must" role="alert">
+        {TROUBLES[trouble]}
+      </p>
+      <button
+        type="button"
+        className="wide-button"
+        onClick={() => {
+          window.location.reload();
+        }}
+      >
+        Try again
+      </button>
     </main>
   );
 }

@@ -23,5 +23,7 @@ keepStorage();
 registerServiceWorker();
 // The first screen does not wait for the engine; it starts once that is painted.
 window.requestIdleCallback(() => {
-  startEngine().catch((error: unknown) => { console.error(error); });
+  startEngine().catch((error: unknown) => {
+    console.error(error);
+  });
 });

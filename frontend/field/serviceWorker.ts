@@ -1,7 +1,12 @@
 // Gives the field page everything from the phone itself: page, engine, worker, fonts. A new build waits until it is told
 // to take over, so that an open page keeps its own to the end.
 import { cacheNames } from 'workbox-core';
-import { cleanupOutdatedCaches, createHandlerBoundToURL, getCacheKeyForURL, precacheAndRoute } from 'workbox-precaching';
+import {
+  cleanupOutdatedCaches,
+  createHandlerBoundToURL,
+  getCacheKeyForURL,
+  precacheAndRoute,
+} from 'workbox-precaching';
 import { NavigationRoute, registerRoute } from 'workbox-routing';
 import type { Held, ToServiceWorker } from './store/serviceWorkerMessages';
 
@@ -21,7 +26,9 @@ self.addEventListener('activate', (event) => {
 
 async function missingFiles(): Promise<string[]> {
   const cache = await caches.open(cacheNames.precache);
-  const found = await Promise.all(files.map(async ({ url }) => (await cache.match(getCacheKeyForURL(url) ?? url)) !== undefined));
+  const found = await Promise.all(
+    files.map(async ({ url }) => (await cache.match(getCacheKeyForURL(url) ?? url)) !== undefined),
+  );
   return files.filter((_, i) => found[i] !== true).map((file) => file.url);
 }
 
@@ -38,7 +45,7 @@ self.addEventListener('message', (event: ExtendableMessageEvent) => {
   const asked = event.data as ToServiceWorker;
   if (asked === 'take over') event.waitUntil(self.skipWaiting());
   else if (asked === 'take this page') event.waitUntil(self.clients.claim());
-  else if (asked === 'what is here') {
+  else {
     const port = event.ports[0];
     event.waitUntil(
       missingFiles()

@@ -4,6 +4,7 @@ import { Navigate, Outlet, Route, Routes } from 'react-router';
 import { SignIn } from './features/session/SignIn';
 import { useSession } from './features/session/session';
 import { Studies } from './features/studies/Studies';
+import { Boundary } from './ui/Boundary';
 import { Frame } from './ui/Frame';
 import { StudyFrame } from './ui/StudyFrame';
 import { NotFound } from './ui/states';
@@ -27,7 +28,15 @@ export function Office() {
   return (
     <Suspense fallback={<Waiting />}>
       <Routes>
-        <Route element={<Frame study={null}><Outlet /></Frame>}>
+        <Route
+          element={
+            <Frame study={null}>
+              <Boundary>
+                <Outlet />
+              </Boundary>
+            </Frame>
+          }
+        >
           <Route path="/" element={<Studies />} />
         </Route>
         <Route path="/studies/:studyId" element={<StudyFrame />}>
@@ -44,10 +53,21 @@ export function Office() {
           <Route path="hand-over" element={<HandOver />} />
         </Route>
         <Route path="/studies" element={<Navigate to="/" replace />} />
-        <Route path="*" element={<Frame study={null}><NotFound /></Frame>} />
+        <Route
+          path="*"
+          element={
+            <Frame study={null}>
+              <NotFound />
+            </Frame>
+          }
+        />
       </Routes>
     </Suspense>
   );
 }
 
-const Waiting = () => <div className="waiting"><Spin /></div>;
+const Waiting = () => (
+  <div className="waiting">
+    <Spin />
+  </div>
+);

@@ -12,11 +12,15 @@ import { sessionKey } from './features/session/session';
 import { theme } from './ui/theme';
 
 const onError = (error: unknown) => {
-  if (error instanceof Problem && error.code === 'not_signed_in') void queries.invalidateQueries({ queryKey: sessionKey });
+  if (error instanceof Problem && error.code === 'not_signed_in')
+    void queries.invalidateQueries({ queryKey: sessionKey });
 };
 const queries = new QueryClient({
   defaultOptions: {
-    queries: { staleTime: 5_000, retry: (count, error) => error instanceof Problem && error.code === 'unreachable' && count < 3 },
+    queries: {
+      staleTime: 5_000,
+      retry: (count, error) => error instanceof Problem && error.code === 'unreachable' && count < 3,
+    },
   },
   queryCache: new QueryCache({ onError }),
   mutationCache: new MutationCache({ onError }),

@@ -29,14 +29,14 @@ def test_the_way_leads_through_all_screens_and_each_knows_its_neighbours(session
     assert way[:4] == ["consent", "island", "ward", "workers"]
     for place, path in enumerate(way):
         screen = read(session.show(path))
-        assert (screen["place"], screen["of"]) == (place, len(way))
+        assert session.remaining(path) == len(way) - place - 1
         assert screen["previous"] == (way[place - 1] if place else None)
         assert screen["next"] == (way[place + 1] if place + 1 < len(way) else None)
 
 
 def test_a_screen_that_is_not_asked_has_no_place_on_the_way(session: Session) -> None:
     screen = read(session.show("staff/1/hours"))
-    assert (screen["place"], screen["previous"], screen["next"]) == (-1, None, None)
+    assert (screen["previous"], screen["next"], session.remaining("staff/1/hours")) == (None, None, 0)
 
 
 def test_an_answer_returns_its_screen_as_it_is_then(session: Session) -> None:
@@ -82,3 +82,14 @@ def test_codes_come_with_their_labels_and_what_excludes_the_others(session: Sess
     assert [(c["code"], c["label"], c["exclusive"]) for c in codes] == [
         ("saw", "Saw", False), ("vice", "Vice", False), ("other", "Other", False), ("none", "None", True),
     ]  # fmt: skip
+
+
+def test_only_what_changed_since_is_told_to_be_written_down(session: Session) -> None:
+    assert read(session.unsaved())["answers"] == {}
+    session.answer("island", json.dumps("kesk"))
+    session.answer("staff/1/name", json.dumps("Anselm"))
+    session.answer("island", "null")
+    assert read(session.unsaved())["answers"] == {"island": None, "staff/1/name": "Anselm"}
+    assert read(session.unsaved())["answers"] == {}
+    session.remove_row("staff/1")
+    assert read(session.unsaved())["answers"] == {"staff": {"removed": [1]}, "workers": 1}

@@ -137,6 +137,8 @@ HEAD = ["Level", "Kind", "Variable", "Wording [en]"]
         ({"script": [[*HEAD, "Least", "Sensitive"], [1, "whole number", "a", "A?", "few", "ja"]]}, [("Script", 2, 5, "not_a_number"), ("Script", 2, 6, "not_yes_no")]),
         ({"script": [[*HEAD, "Special answers"], [1, "text", "a", "A?", "dunno"]]}, [("Script", 2, 5, "unknown_special")]),
         ({"script": [[*HEAD, "Order"], [1, "text", "a", "A?", "shuffled"]]}, [("Script", 2, 5, "unknown_order")]),
+        ({"script": [HEAD, [1, "text", "a", "A?"]], "About": [["What", "Value"], ["Written as", "skavo-workbook-9"]]}, [("About", 2, 2, "newer_format")]),
+        ({"script": [HEAD, [1, "text", "a", "A?"]], "About": [["What", "Value"], ["Written as", "a list"]]}, [("About", 2, 2, "wrong_format")]),
         ({"script": [[*HEAD, "Wording [fr]"], [1, "text", "a", "A?", "A ?"]], "About": [["What", "Value"], ["Languages", "en"]]}, [("Script", 1, 5, "unknown_language")]),
         ({"script": [HEAD, [1, "text", "a", "A?"]], "About": [["What", "Value"], ["Titel [en]", "X"]]}, [("About", 2, 1, "unknown_row")]),
         ({"script": [HEAD, [1, "text", "a", "A?"]], "Codes": [["List"], ["x"]]}, [("Codes", 1, 1, "unknown_sheet")]),

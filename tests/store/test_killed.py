@@ -12,6 +12,7 @@ import sys
 import threading
 import time
 import uuid
+from http.client import HTTPException
 from pathlib import Path
 from typing import Any
 
@@ -61,7 +62,8 @@ def test_every_interview_with_a_receipt_is_there_exactly_once_byte_for_byte(tmp_
                 answer = phone._call("PUT", f"/api/field/interviews/{identity}", sent[identity])
                 with lock:
                     receipts[identity] = answer["hash"]
-            except OSError:
+            except (OSError, HTTPException, ValueError):
+                # Whatever a killed server leaves of its answer: nothing, half a head, half a body.
                 with lock:
                     waiting.append(identity)
                 time.sleep(0.05)

@@ -8,7 +8,7 @@ import { Question } from '../../shared/interview/Question';
 import { textsIn } from '../../shared/interview/texts';
 import { db, type InterviewRow, type ReleaseRow } from '../store/db';
 import { keepFile } from '../store/files';
-import { momentHere } from '../store/interviews';
+import { momentHere, tellRemaining } from '../store/interviews';
 import { useSync } from '../store/syncContext';
 import { dayAndTime, timeOf } from '../ui/states';
 import { Finish } from './Finish';
@@ -24,11 +24,25 @@ export function Fill() {
   const opened = useOpened(uuid);
   switch (opened.state) {
     case 'missing':
-      return <Message title="This interview is not in hand any more." text="It was packed, or it is on another phone." />;
+      return (
+        <Message title="This interview is not in hand any more." text="It was packed, or it is on another phone." />
+      );
     case 'elsewhere':
-      return <Message title="This interview is open in another tab." text="Go on there, or close that tab and try again. So no answer overwrites another." retry={opened.retry} />;
+      return (
+        <Message
+          title="This interview is open in another tab."
+          text="Go on there, or close that tab and try again. So no answer overwrites another."
+          retry={opened.retry}
+        />
+      );
     case 'failed':
-      return <Message title="The interview could not be opened." text="Nothing of it is lost. Try again; if it stays, save all interviews to a file under Me and tell the office." retry={opened.retry} />;
+      return (
+        <Message
+          title="The interview could not be opened."
+          text="Nothing of it is lost. Try again; if it stays, save all interviews to a file under Me and tell the office."
+          retry={opened.retry}
+        />
+      );
     case 'opening':
       return <Opening title={opened.row?.label ?? ''} />;
     case 'open':
@@ -40,9 +54,20 @@ function Opening({ title }: { title: string }) {
   const navigate = useNavigate();
   return (
     <div className="fill">
-      <div className="fill-progress"><div style={{ width: 0 }} /></div>
-      <header className="fill-head"><button type="button" aria-label="Back" onClick={() => void navigate('/')}>‹</button><span>{title}</span></header>
-      <main className="fill-body"><p className="quiet" role="status">Getting ready …</p></main>
+      <div className="fill-progress">
+        <div style={{ width: 0 }} />
+      </div>
+      <header className="fill-head">
+        <button type="button" aria-label="Back" onClick={() => void navigate('/')}>
+          ‹
+        </button>
+        <span>{title}</span>
+      </header>
+      <main className="fill-body">
+        <p className="quiet" role="status">
+          Getting ready …
+        </p>
+      </main>
     </div>
   );
 }
@@ -56,8 +81,14 @@ function Message({ title, text, retry }: { title: string; text: string; retry?: 
         <p role={retry ? 'alert' : undefined}>{text}</p>
       </main>
       <footer className="fill-foot">
-        {retry && <button type="button" className="plain-button" onClick={retry}>Try again</button>}
-        <button type="button" className="next wide" onClick={() => void navigate('/')}>Today</button>
+        {retry && (
+          <button type="button" className="plain-button" onClick={retry}>
+            Try again
+          </button>
+        )}
+        <button type="button" className="next wide" onClick={() => void navigate('/')}>
+          Today
+        </button>
       </footer>
     </div>
   );
@@ -113,6 +144,7 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
 
   const leave = async () => {
     await step(() => Promise.resolve(null), { kind: 'left', path: screen.path, at: momentHere() });
+    await tellRemaining(uuid, screen.path).catch(() => undefined);
     void navigate('/');
   };
 
@@ -135,26 +167,74 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
   );
   const remarks = row.correction?.remarks ?? [];
 
-  if (face === 'overview') return <Overview uuid={uuid} language={language} onGo={(path) => void goTo(path)} remarks={remarks} onClose={() => { setFace('question'); }} />;
-  if (face === 'finish') return <Finish uuid={uuid} language={language} onGo={(path) => void goTo(path)} onBack={() => { setFace('question'); }} />;
+  if (face === 'overview')
+    return (
+      <Overview
+        uuid={uuid}
+        language={language}
+        onGo={(path) => void goTo(path)}
+        remarks={remarks}
+        onClose={() => {
+          setFace('question');
+        }}
+      />
+    );
+  if (face === 'finish')
+    return (
+      <Finish
+        uuid={uuid}
+        language={language}
+        onGo={(path) => void goTo(path)}
+        onBack={() => {
+          setFace('question');
+        }}
+      />
+    );
 
-  const place = screen.around.map((a) => (a.kind === 'roster' ? t('person', { row: a.row ?? 0, rows: a.rows ?? 0 }) : a.title));
+  const place = screen.around.map((a) =>
+    a.kind === 'roster' ? t('person', { row: a.row ?? 0, rows: a.rows ?? 0 }) : a.title,
+  );
   const kept = changedAt === undefined ? '' : t('keptAt', { time: timeOf(changedAt) });
-  const special = screen.special_allowed.filter((s): s is 'dont_know' | 'refused' => s === 'dont_know' || s === 'refused');
+  const special = screen.special_allowed.filter(
+    (s): s is 'dont_know' | 'refused' => s === 'dont_know' || s === 'refused',
+  );
   return (
     <div className="fill" dir={direction} lang={language} {...swipe}>
-      <div className="fill-progress" role="progressbar" aria-valuemin={0} aria-valuemax={100} aria-valuenow={Math.round(100 * screen.progress)} aria-label={t('progress')}>
+      <div
+        className="fill-progress"
+        role="progressbar"
+        aria-valuemin={0}
+        aria-valuemax={100}
+        aria-valuenow={Math.round(100 * screen.progress)}
+        aria-label={t('progress')}
+      >
         <div style={{ width: `${String(100 * screen.progress)}%` }} />
       </div>
       <header className="fill-head">
-        <button type="button" aria-label={t('overview')} onClick={() => { setFace('overview'); }}>☰</button>
+        <button
+          type="button"
+          aria-label={t('overview')}
+          onClick={() => {
+            setFace('overview');
+          }}
+        >
+          ☰
+        </button>
         <span className="fill-place">{place.join(' · ')}</span>
         <span className="fill-kept">{sync.online ? kept : `${kept} · ${t('noNetwork')}`}</span>
       </header>
       <main className="fill-body">
         {row.practice === 1 && <p className="practice">practice</p>}
-        {trouble !== '' && <p className="note must" role="alert">{trouble}</p>}
-        {clock !== '' && <p className="note should" role="status">{clock}</p>}
+        {trouble !== '' && (
+          <p className="note must" role="alert">
+            {trouble}
+          </p>
+        )}
+        {clock !== '' && (
+          <p className="note should" role="status">
+            {clock}
+          </p>
+        )}
         <Remarks correction={row.correction} path={screen.path} />
         <Question
           screen={screen}
@@ -164,11 +244,22 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
           onAnswer={(value) => void answer(screen.path, value)}
           onKeep={(check, reason) => void step(() => theEngine().call('keep', uuid, screen.path, check, reason), null)}
         />
-        {screen.removable_row !== null && <RemoveRow key={screen.removable_row} words={t('removeRow')} onRemove={() => void removeRow(screen.removable_row ?? '')} />}
+        {screen.removable_row !== null && (
+          <RemoveRow
+            key={screen.removable_row}
+            words={t('removeRow')}
+            onRemove={() => void removeRow(screen.removable_row ?? '')}
+          />
+        )}
         {special.length > 0 && (
           <div className="specials">
             {special.map((name) => (
-              <button key={name} type="button" aria-pressed={screen.special === name} onClick={() => void answer(screen.path, screen.special === name ? null : { special: name })}>
+              <button
+                key={name}
+                type="button"
+                aria-pressed={screen.special === name}
+                onClick={() => void answer(screen.path, screen.special === name ? null : { special: name })}
+              >
                 {t(name)}
               </button>
             ))}
@@ -176,16 +267,38 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
         )}
       </main>
       <footer className="fill-foot">
-        <button type="button" className="back" aria-label={t('back')} disabled={screen.previous === null} onClick={() => void back()}>‹</button>
+        <button
+          type="button"
+          className="back"
+          aria-label={t('back')}
+          disabled={screen.previous === null}
+          onClick={() => void back()}
+        >
+          ‹
+        </button>
         <div className="fill-middle">
           {release.languages.length > 1 && (
-            <select aria-label={t('language')} value={language} onChange={(event) => { speak(event.target.value); }}>
-              {release.languages.map((tag) => <option key={tag} value={tag}>{languageName(tag)}</option>)}
+            <select
+              aria-label={t('language')}
+              value={language}
+              onChange={(event) => {
+                speak(event.target.value);
+              }}
+            >
+              {release.languages.map((tag) => (
+                <option key={tag} value={tag}>
+                  {languageName(tag)}
+                </option>
+              ))}
             </select>
           )}
-          <button type="button" className="plain-button" onClick={() => void leave()}>{t('leave')}</button>
+          <button type="button" className="plain-button" onClick={() => void leave()}>
+            {t('leave')}
+          </button>
         </div>
-        <button type="button" className="next" onClick={() => void next()}>{screen.next === null ? t('finish') : t('next')} ›</button>
+        <button type="button" className="next" onClick={() => void next()}>
+          {screen.next === null ? t('finish') : t('next')} ›
+        </button>
       </footer>
     </div>
   );
@@ -198,7 +311,9 @@ function Remarks({ correction, path }: { correction: InterviewRow['correction'];
   return (
     <aside className="remarks" aria-label="From the office">
       {shown.map((remark) => (
-        <p key={remark.path + remark.text} dir="auto"><b>◁ {correction.by}</b> {remark.text}</p>
+        <p key={remark.path + remark.text} dir="auto">
+          <b>◁ {correction.by}</b> {remark.text}
+        </p>
       ))}
     </aside>
   );
@@ -215,7 +330,17 @@ function clockProblem(row: InterviewRow): string {
 function RemoveRow({ words, onRemove }: { words: string; onRemove: () => void }) {
   const [sure, setSure] = useState(false);
   return (
-    <button type="button" className={sure ? 'remove-row sure' : 'remove-row'} onBlur={() => { setSure(false); }} onClick={() => { if (sure) onRemove(); else setSure(true); }}>
+    <button
+      type="button"
+      className={sure ? 'remove-row sure' : 'remove-row'}
+      onBlur={() => {
+        setSure(false);
+      }}
+      onClick={() => {
+        if (sure) onRemove();
+        else setSure(true);
+      }}
+    >
       {sure ? `${words}?` : words}
     </button>
   );

@@ -24,7 +24,11 @@ export function Finish({ uuid, language, onGo, onBack }: Props) {
   const sync = useSync();
   const t = textsIn(language);
   useEffect(() => {
-    theEngine().call('findings', uuid).then(setFindings, () => { setProblem('The interview could not be looked through. Go back and try again; nothing is lost.'); });
+    theEngine()
+      .call('findings', uuid)
+      .then(setFindings, () => {
+        setProblem('The interview could not be looked through. Go back and try again; nothing is lost.');
+      });
   }, [uuid]);
   const open = findings?.filter((f) => f.kept === '') ?? [];
 
@@ -43,36 +47,117 @@ export function Finish({ uuid, language, onGo, onBack }: Props) {
 
   return (
     <div className="fill" dir={directionOf(language)} lang={language}>
-      <div className="fill-progress"><div style={{ width: '100%' }} /></div>
-      <header className="fill-head"><button type="button" aria-label={t('back')} onClick={onBack}>‹</button><span className="fill-place">{t('finish')}</span></header>
+      <div className="fill-progress">
+        <div style={{ width: '100%' }} />
+      </div>
+      <header className="fill-head">
+        <button type="button" aria-label={t('back')} onClick={onBack}>
+          ‹
+        </button>
+        <span className="fill-place">{t('finish')}</span>
+      </header>
       <main className="fill-body">
         {findings !== null && open.length === 0 && <h1 className="question-wording">{t('nothingToMend')}</h1>}
-        {open.length > 0 && <h1 className="question-wording">{t('toMend')}: {open.length}</h1>}
+        {open.length > 0 && (
+          <h1 className="question-wording">
+            {t('toMend')}: {open.length}
+          </h1>
+        )}
         {open.map((f) => (
-          <button key={`${f.path}#${f.code}${String(f.check)}`} type="button" className="line boxed" onClick={() => { onGo(f.path); }}>
-            <span className="line-text"><b>{f.message}</b><span className="mono">{f.path}</span></span>
+          <button
+            key={`${f.path}#${f.code}${String(f.check)}`}
+            type="button"
+            className="line boxed"
+            onClick={() => {
+              onGo(f.path);
+            }}
+          >
+            <span className="line-text">
+              <b>{f.message}</b>
+              <span className="mono">{f.path}</span>
+            </span>
             <span className="line-side">›</span>
           </button>
         ))}
-        {problem !== '' && <p className="note must" role="alert">{problem}</p>}
-        {open.length > 0 && <Unfinished label={t('packUnfinished')} why={t('packUnfinishedWhy')} pack={t('pack')} onPack={(why) => void pack(why)} />}
+        {problem !== '' && (
+          <p className="note must" role="alert">
+            {problem}
+          </p>
+        )}
+        {open.length > 0 && (
+          <Unfinished
+            label={t('packUnfinished')}
+            why={t('packUnfinishedWhy')}
+            pack={t('pack')}
+            onPack={(why) => void pack(why)}
+          />
+        )}
       </main>
       <footer className="fill-foot">
-        <button type="button" className="back" aria-label={t('back')} onClick={onBack}>‹</button>
-        <button type="button" className="next wide" disabled={busy || findings === null || open.length > 0} onClick={() => void pack('')}>{t('pack')}</button>
+        <button type="button" className="back" aria-label={t('back')} onClick={onBack}>
+          ‹
+        </button>
+        <button
+          type="button"
+          className="next wide"
+          disabled={busy || findings === null || open.length > 0}
+          onClick={() => void pack('')}
+        >
+          {t('pack')}
+        </button>
       </footer>
     </div>
   );
 }
 
 /** An interview that broke off is packed with the reason, so that nobody is stuck with it. */
-function Unfinished({ label, why, pack, onPack }: { label: string; why: string; pack: string; onPack: (why: string) => void }) {
+function Unfinished({
+  label,
+  why,
+  pack,
+  onPack,
+}: {
+  label: string;
+  why: string;
+  pack: string;
+  onPack: (why: string) => void;
+}) {
   const [reason, setReason] = useState<string | null>(null);
-  if (reason === null) return <button type="button" className="plain-button" onClick={() => { setReason(''); }}>{label} …</button>;
+  if (reason === null)
+    return (
+      <button
+        type="button"
+        className="plain-button"
+        onClick={() => {
+          setReason('');
+        }}
+      >
+        {label} …
+      </button>
+    );
   return (
-    <form className="note should" onSubmit={(event) => { event.preventDefault(); onPack(reason.trim()); }}>
-      <label>{why}<input className="typed" value={reason} autoFocus dir="auto" onChange={(event) => { setReason(event.target.value); }} /></label>
-      <button type="submit" disabled={reason.trim() === ''}>{pack}</button>
+    <form
+      className="note should"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onPack(reason.trim());
+      }}
+    >
+      <label>
+        {why}
+        <input
+          className="typed"
+          value={reason}
+          autoFocus
+          dir="auto"
+          onChange={(event) => {
+            setReason(event.target.value);
+          }}
+        />
+      </label>
+      <button type="submit" disabled={reason.trim() === ''}>
+        {pack}
+      </button>
     </form>
   );
 }

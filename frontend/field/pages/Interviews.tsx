@@ -27,14 +27,20 @@ export function Interviews() {
         const own = rows?.filter((r) => r.state === state) ?? [];
         return own.length === 0 ? null : (
           <section key={state}>
-            <h2><span aria-hidden>{SHAPES[state]}</span> {state} · {own.length}</h2>
-            {own.slice(0, MOST_SHOWN).map((row) => <InterviewLine key={row.uuid} row={row} />)}
+            <h2>
+              <span aria-hidden>{SHAPES[state]}</span> {state} · {own.length}
+            </h2>
+            {own.slice(0, MOST_SHOWN).map((row) => (
+              <InterviewLine key={row.uuid} row={row} />
+            ))}
           </section>
         );
       })}
       {rows?.length === 0 && (
         <div className="empty">
-          <p><b>No interviews on this phone yet.</b></p>
+          <p>
+            <b>No interviews on this phone yet.</b>
+          </p>
           <p>What you begin, pack and hand in is listed here.</p>
         </div>
       )}

@@ -22,29 +22,55 @@ export function Overview({ uuid, language, remarks, onGo, onClose }: Props) {
   const [failed, setFailed] = useState(false);
   const t = textsIn(language);
   useEffect(() => {
-    theEngine().call('overview', uuid).then(setLines, () => { setFailed(true); });
+    theEngine()
+      .call('overview', uuid)
+      .then(setLines, () => {
+        setFailed(true);
+      });
   }, [uuid]);
   const headings = lines.map((line) => headingOf(line, (row, rows) => t('person', { row, rows })));
   return (
     <div className="fill" dir={directionOf(language)} lang={language}>
       <header className="fill-head">
-        <button type="button" aria-label={t('back')} onClick={onClose}>‹</button>
+        <button type="button" aria-label={t('back')} onClick={onClose}>
+          ‹
+        </button>
         <span className="fill-place">{t('overview')}</span>
       </header>
       <main className="frame-body">
-        {failed && <p className="note must" role="alert">The questions could not be listed. Go back and try again; nothing is lost.</p>}
+        {failed && (
+          <p className="note must" role="alert">
+            The questions could not be listed. Go back and try again; nothing is lost.
+          </p>
+        )}
         {lines.map((line, i) => {
           const heading = headings[i] ?? '';
           return (
             <div key={line.path}>
               {heading !== headings[i - 1] && <h2>{heading}</h2>}
-              <button type="button" className="line" onClick={() => { onGo(line.path); }}>
+              <button
+                type="button"
+                className="line"
+                onClick={() => {
+                  onGo(line.path);
+                }}
+              >
                 <span className="line-text">
                   <b className="wording">{line.wording}</b>
                   {line.kind !== 'statement' && <span>{line.answer === '' ? t('notAnswered') : line.answer}</span>}
-                  {remarks.filter((remark) => remark.path === line.path).map((remark) => <span key={remark.text} className="line-problem">◁ {remark.text}</span>)}
+                  {remarks
+                    .filter((remark) => remark.path === line.path)
+                    .map((remark) => (
+                      <span key={remark.text} className="line-problem">
+                        ◁ {remark.text}
+                      </span>
+                    ))}
                 </span>
-                {line.broken > 0 && <span className="line-side bad" aria-label={t('toMend')}>!</span>}
+                {line.broken > 0 && (
+                  <span className="line-side bad" aria-label={t('toMend')}>
+                    !
+                  </span>
+                )}
               </button>
             </div>
           );

@@ -1,5 +1,4 @@
-import jsQR from 'jsqr';
-import { useEffect, useState, type FormEvent } from 'react';
+import { useEffect, useState, type SyntheticEvent } from 'react';
 import { Problem } from '../../shared/api/client';
 import { db } from '../store/db';
 import * as server from '../store/server';
@@ -16,12 +15,16 @@ export function Pair() {
 
   useEffect(() => {
     // The address may be opened while this page is open already.
-    const opened = () => { setCode(codeIn(window.location.hash)); };
+    const opened = () => {
+      setCode(codeIn(window.location.hash));
+    };
     window.addEventListener('hashchange', opened);
-    return () => { window.removeEventListener('hashchange', opened); };
+    return () => {
+      window.removeEventListener('hashchange', opened);
+    };
   }, []);
 
-  const pair = async (event: FormEvent) => {
+  const pair = async (event: SyntheticEvent) => {
     event.preventDefault();
     setBusy(true);
     setProblem('');
@@ -38,7 +41,10 @@ export function Pair() {
 
   const readPicture = async (file: File | undefined) => {
     if (!file) return;
-    const found = await qrIn(file);
+    // The reader is fetched only by who takes a picture of the code.
+    const found = await import('../store/codeReader')
+      .then(({ codeInPicture }) => codeInPicture(file))
+      .catch(() => null);
     if (found === null) setProblem('No code was found in the picture. Hold the phone closer and straight above it.');
     else {
       setProblem('');
@@ -48,39 +54,59 @@ export function Pair() {
 
   return (
     <main className="pair">
-      <p className="brand"><i aria-hidden />Skavo</p>
+      <p className="brand">
+        <i aria-hidden />
+        Skavo
+      </p>
       <h1>Pair this phone</h1>
       <p>The office shows you a code. It works once, for half an hour, and needs a network this one time.</p>
       <label className="wide-button secondary">
         Scan the code
-        <input type="file" accept="image/*" capture="environment" className="visually-hidden" onChange={(event) => void readPicture(event.target.files?.[0])} />
+        <input
+          type="file"
+          accept="image/*"
+          capture="environment"
+          className="visually-hidden"
+          onChange={(event) => void readPicture(event.target.files?.[0])}
+        />
       </label>
       <form onSubmit={(event) => void pair(event)}>
         <label>
           or type it
-          <input name="code" className="typed mono" placeholder="ABCD-EFGH" value={code} autoCapitalize="characters" autoComplete="off" onChange={(event) => { setCode(event.target.value.toUpperCase()); }} />
+          <input
+            name="code"
+            className="typed mono"
+            placeholder="ABCD-EFGH"
+            value={code}
+            autoCapitalize="characters"
+            autoComplete="off"
+            onChange={(event) => {
+              setCode(event.target.value.toUpperCase());
+            }}
+          />
         </label>
         <label>
           Name of this phone
-          <input name="device" className="typed" placeholder="phone 01" value={name} autoComplete="off" onChange={(event) => { setName(event.target.value); }} />
+          <input
+            name="device"
+            className="typed"
+            placeholder="phone 01"
+            value={name}
+            autoComplete="off"
+            onChange={(event) => {
+              setName(event.target.value);
+            }}
+          />
         </label>
-        {problem !== '' && <p className="note must" role="alert">{problem}</p>}
+        {problem !== '' && (
+          <p className="note must" role="alert">
+            {problem}
+          </p>
+        )}
         <button type="submit" className="wide-button" disabled={busy || code.replace(/[^A-Z0-9]/g, '').length < 8}>
           {busy ? 'Pairing …' : 'Pair'}
         </button>
       </form>
     </main>
   );
-}
-
-async function qrIn(file: File): Promise<string | null> {
-  const picture = await createImageBitmap(file).catch(() => null);
-  if (!picture) return null;
-  const scale = Math.min(1, 1600 / Math.max(picture.width, picture.height));
-  const canvas = new OffscreenCanvas(Math.round(picture.width * scale), Math.round(picture.height * scale));
-  const context = canvas.getContext('2d');
-  if (!context) return null;
-  context.drawImage(picture, 0, 0, canvas.width, canvas.height);
-  const pixels = context.getImageData(0, 0, canvas.width, canvas.height);
-  return jsQR(pixels.data, pixels.width, pixels.height)?.data ?? null;
 }

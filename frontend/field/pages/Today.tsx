@@ -28,7 +28,10 @@ export function Today({ device }: { device: DeviceRow }) {
     <Frame
       head={
         <>
-          <div className="head-line"><span>{today}</span><span>{network}</span></div>
+          <div className="head-line">
+            <span>{today}</span>
+            <span>{network}</span>
+          </div>
           <h1>{device.study}</h1>
           <div className="tallies">
             <Tally shape={SHAPES['in hand']} count={inHand.length} word="in hand" />
@@ -39,21 +42,39 @@ export function Today({ device }: { device: DeviceRow }) {
       }
       action={<StartButton releases={releases} />}
     >
-      {readiness !== null && READINESS[readiness] !== '' && <p className="note should" role="status">{READINESS[readiness]}</p>}
+      {readiness !== null && READINESS[readiness] !== '' && (
+        <p className="note should" role="status">
+          {READINESS[readiness]}
+        </p>
+      )}
       <NewBuild />
       <ClockNote seconds={device.clockAheadSeconds ?? 0} />
-      {sync.problem !== '' && <p className="note must" role="alert">{sync.problem}</p>}
+      {sync.problem !== '' && (
+        <p className="note must" role="alert">
+          {sync.problem}
+        </p>
+      )}
       {sentBack.length > 0 && <h2>Sent back by the office</h2>}
-      {sentBack.map((row) => <InterviewLine key={row.uuid} row={row} />)}
+      {sentBack.map((row) => (
+        <InterviewLine key={row.uuid} row={row} />
+      ))}
       {begun.length > 0 && <h2>Go on</h2>}
-      {begun.map((row) => <InterviewLine key={row.uuid} row={row} />)}
+      {begun.map((row) => (
+        <InterviewLine key={row.uuid} row={row} />
+      ))}
       {packed.length > 0 && <h2>Waiting to be sent</h2>}
-      {packed.map((row) => <InterviewLine key={row.uuid} row={row} />)}
+      {packed.map((row) => (
+        <InterviewLine key={row.uuid} row={row} />
+      ))}
       {handedIn.length > 0 && <h2>Reached the office today</h2>}
-      {handedIn.slice(0, 20).map((row) => <InterviewLine key={row.uuid} row={row} />)}
+      {handedIn.slice(0, 20).map((row) => (
+        <InterviewLine key={row.uuid} row={row} />
+      ))}
       {inHand.length + packed.length + handedIn.length === 0 && (
         <div className="empty">
-          <p><b>Nothing begun yet today.</b></p>
+          <p>
+            <b>Nothing begun yet today.</b>
+          </p>
           <p>Start an interview below. It works without a network and is kept after every answer.</p>
         </div>
       )}
@@ -75,8 +96,15 @@ function NewBuild() {
   if (!waiting) return null;
   return (
     <div className="note should" role="status">
-      <p>A newer Skavo is on this phone. {open > 0 ? `${String(open)} ${open === 1 ? 'interview is' : 'interviews are'} open in another tab: leave it first.` : 'What is in hand goes on in it.'}</p>
-      <button type="button" onClick={() => void changeOver().then(setOpen)}>Change over now</button>
+      <p>
+        A newer Skavo is on this phone.{' '}
+        {open > 0
+          ? `${String(open)} ${open === 1 ? 'interview is' : 'interviews are'} open in another tab: leave it first.`
+          : 'What is in hand goes on in it.'}
+      </p>
+      <button type="button" onClick={() => void changeOver().then(setOpen)}>
+        Change over now
+      </button>
     </div>
   );
 }
@@ -86,14 +114,26 @@ const CLOCK_MATTERS_SECONDS = 300;
 function ClockNote({ seconds }: { seconds: number }) {
   if (Math.abs(seconds) < CLOCK_MATTERS_SECONDS) return null;
   const minutes = Math.round(Math.abs(seconds) / 60);
-  const long = minutes < 120 ? `${String(minutes)} minutes` : minutes < 2880 ? `${String(Math.round(minutes / 60))} hours` : `${String(Math.round(minutes / 1440))} days`;
-  return <p className="note should" role="status">This phone’s clock is {long} {seconds > 0 ? 'ahead of' : 'behind'} the office’s. Set it right: the times of interviews come from it.</p>;
+  const long =
+    minutes < 120
+      ? `${String(minutes)} minutes`
+      : minutes < 2880
+        ? `${String(Math.round(minutes / 60))} hours`
+        : `${String(Math.round(minutes / 1440))} days`;
+  return (
+    <p className="note should" role="status">
+      This phone’s clock is {long} {seconds > 0 ? 'ahead of' : 'behind'} the office’s. Set it right: the times of
+      interviews come from it.
+    </p>
+  );
 }
 
 function Tally({ shape, count, word }: { shape: string; count: number; word: string }) {
   return (
     <div className="tally">
-      <b><span aria-hidden>{shape}</span> {count}</b>
+      <b>
+        <span aria-hidden>{shape}</span> {count}
+      </b>
       <span>{word}</span>
     </div>
   );
@@ -113,16 +153,36 @@ function StartButton({ releases }: { releases: ReleaseRow[] | undefined }) {
       : sync.online
         ? 'The office has not released a questionnaire yet.'
         : 'No questionnaire on this phone yet: it is fetched as soon as there is a network.';
-    return <p className="action-hint" role="status">{hint}</p>;
+    return (
+      <p className="action-hint" role="status">
+        {hint}
+      </p>
+    );
   }
   if (!choosing) {
     const only = releases.length === 1 ? releases[0] : undefined;
     return (
       <div className="action-row">
-        <button type="button" className="wide-button" onClick={() => { if (only) void start(only, false); else setChoosing(true); }}>
+        <button
+          type="button"
+          className="wide-button"
+          onClick={() => {
+            if (only) void start(only, false);
+            else setChoosing(true);
+          }}
+        >
           Start an interview
         </button>
-        <button type="button" className="more-button" aria-label="More ways to start" onClick={() => { setChoosing(true); }}>⋯</button>
+        <button
+          type="button"
+          className="more-button"
+          aria-label="More ways to start"
+          onClick={() => {
+            setChoosing(true);
+          }}
+        >
+          ⋯
+        </button>
       </div>
     );
   }
@@ -130,14 +190,28 @@ function StartButton({ releases }: { releases: ReleaseRow[] | undefined }) {
     <div className="chooser" role="dialog" aria-label="Start an interview">
       {releases.map((release) => (
         <div key={release.hash}>
-          <p>{inLanguage(release.title, 'en')} <span className="quiet">release {release.number}</span></p>
+          <p>
+            {inLanguage(release.title, 'en')} <span className="quiet">release {release.number}</span>
+          </p>
           <div className="action-row">
-            <button type="button" className="wide-button" onClick={() => void start(release, false)}>Start</button>
-            <button type="button" className="wide-button secondary" onClick={() => void start(release, true)}>Practise</button>
+            <button type="button" className="wide-button" onClick={() => void start(release, false)}>
+              Start
+            </button>
+            <button type="button" className="wide-button secondary" onClick={() => void start(release, true)}>
+              Practise
+            </button>
           </div>
         </div>
       ))}
-      <button type="button" className="plain-button" onClick={() => { setChoosing(false); }}>Close</button>
+      <button
+        type="button"
+        className="plain-button"
+        onClick={() => {
+          setChoosing(false);
+        }}
+      >
+        Close
+      </button>
     </div>
   );
 }

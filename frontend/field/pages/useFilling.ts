@@ -5,7 +5,7 @@ import { theEngine } from '../../shared/engine/client';
 import type { Json, Screen } from '../../shared/engine/types';
 import { holdInterview } from '../store/alone';
 import { db, type InterviewRow, type ParadataEvent, type ReleaseRow } from '../store/db';
-import { keepInterview, momentHere, openInterview } from '../store/interviews';
+import { keepInterview, momentHere, openInterview, type Changes } from '../store/interviews';
 import { TROUBLES, troubleOf } from '../store/troubles';
 
 export type Opened =
@@ -24,18 +24,39 @@ export function useOpened(uuid: string): Opened {
   useEffect(() => {
     let live = true;
     let letGo: (() => void) | null = null;
-    const retry = () => { setOpened({ state: 'opening' }); setAttempt((n) => n + 1); };
-    const tell = (now: Opened) => { if (live) setOpened(now); };
+    const retry = () => {
+      setOpened({ state: 'opening' });
+      setAttempt((n) => n + 1);
+    };
+    const tell = (now: Opened) => {
+      if (live) setOpened(now);
+    };
     const open = async () => {
       const row = await db.interviews.get(uuid);
       const release = row ? await db.releases.get(row.release) : undefined;
-      if (!row || !release || row.state !== 'in hand') { tell({ state: 'missing' }); return; }
+      if (!row || !release || row.state !== 'in hand') {
+        tell({ state: 'missing' });
+        return;
+      }
       tell({ state: 'opening', row });
       letGo = await holdInterview(uuid);
-      if (letGo === null) { tell({ state: 'elsewhere', retry }); return; }
-      if (!live) { letGo(); return; }
+      if (letGo === null) {
+        tell({ state: 'elsewhere', retry });
+        return;
+      }
+      if (!live) {
+        letGo();
+        return;
+      }
       const first = await firstScreen(row, release);
-      await keepInterview(uuid, first, [{ kind: row.events.length === 0 ? 'seen' : 'resumed', path: first.path, at: momentHere() }]).catch(() => undefined);
+      const opening: ParadataEvent = {
+        kind: row.events.length === 0 ? 'seen' : 'resumed',
+        path: first.path,
+        at: momentHere(),
+      };
+      await keepInterview(uuid, first, [opening], { answers: {}, kept: row.kept, language: row.language }).catch(
+        () => undefined,
+      );
       tell({ state: 'open', row, release, first });
     };
     open().catch((error: unknown) => {
@@ -68,6 +89,7 @@ export function useFilling(row: InterviewRow, release: ReleaseRow, first: Screen
   /** Events and place of steps that could not be kept: they go with the next one that can. */
   const unkept = useRef<ParadataEvent[]>([]);
   const stopped = useRef<Screen | null>(null);
+  const changed = useRef<Changes | null>(null);
 
   const keep = useCallback(
     async (shown: Screen | null) => {
@@ -75,8 +97,11 @@ export function useFilling(row: InterviewRow, release: ReleaseRow, first: Screen
       unkept.current = [];
       stopped.current = shown ?? stopped.current;
       try {
-        await keepInterview(uuid, stopped.current, events);
+        const fresh = await theEngine().call('unsaved', uuid);
+        changed.current = { ...fresh, answers: { ...changed.current?.answers, ...fresh.answers } };
+        await keepInterview(uuid, stopped.current, events, changed.current);
         stopped.current = null;
+        changed.current = null;
         setTrouble('');
       } catch (error) {
         unkept.current = [...events, ...unkept.current];
@@ -95,7 +120,7 @@ export function useFilling(row: InterviewRow, release: ReleaseRow, first: Screen
         const gone = error instanceof Error && /not open|engine could not start|broke off/.test(error.message);
         if (!gone) throw error;
         const kept = (await db.interviews.get(uuid)) ?? row;
-        await firstScreen(kept, release);
+        await firstScreen({ ...kept, answers: { ...kept.answers, ...changed.current?.answers } }, release);
         return work();
       }
     },
@@ -115,7 +140,9 @@ export function useFilling(row: InterviewRow, release: ReleaseRow, first: Screen
           await keep(shown);
         } catch (error) {
           console.error(error);
-          setTrouble('This step could not be done. The interview is as it was before it: try it again, or go on. If it stays, save all interviews to a file under Me and tell the office.');
+          setTrouble(
+            'This step could not be done. The interview is as it was before it: try it again, or go on. If it stays, save all interviews to a file under Me and tell the office.',
+          );
         }
       });
       return pending.current;
@@ -129,7 +156,9 @@ export function useFilling(row: InterviewRow, release: ReleaseRow, first: Screen
     const timer = window.setInterval(() => {
       if (unkept.current.length > 0) pending.current = pending.current.then(() => keep(null));
     }, RETRY_MS);
-    return () => { window.clearInterval(timer); };
+    return () => {
+      window.clearInterval(timer);
+    };
   }, [keep, trouble]);
 
   const answer = useCallback(

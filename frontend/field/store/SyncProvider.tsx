@@ -7,7 +7,12 @@ const EVERY_MS = 60_000;
 
 /** Keeps phone and office together: at the start, when the network comes back, and every minute. */
 export function SyncProvider({ children }: { children: ReactNode }) {
-  const [status, setStatus] = useState<SyncStatus>({ online: navigator.onLine, busy: false, problem: '', since: new Date() });
+  const [status, setStatus] = useState<SyncStatus>({
+    online: navigator.onLine,
+    busy: false,
+    problem: '',
+    since: new Date(),
+  });
   const run = useCallback(async () => {
     setStatus((s) => ({ ...s, busy: true }));
     const outcome = await sync();

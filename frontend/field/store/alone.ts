@@ -13,7 +13,9 @@ export function holdInterview(uuid: string): Promise<(() => void) | null> {
           return undefined;
         }
         return new Promise<void>((letGo) => {
-          resolve(() => { letGo(); });
+          resolve(() => {
+            letGo();
+          });
         });
       })
       .catch(reject);

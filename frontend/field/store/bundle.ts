@@ -11,7 +11,15 @@ export interface SavedBundle {
   interviews: number;
 }
 
-const NOBODY: DeviceRow = { id: 'me', token: '', device: 'phone', enumerator: '', study: '', pairedAt: '', heardAt: '' };
+const NOBODY: DeviceRow = {
+  id: 'me',
+  token: '',
+  device: 'phone',
+  enumerator: '',
+  study: '',
+  pairedAt: '',
+  heardAt: '',
+};
 
 /** Every interview that is not handed in, with its files; what is in hand goes as it stands. */
 export async function saveAll(): Promise<SavedBundle> {
@@ -24,11 +32,19 @@ export async function saveAll(): Promise<SavedBundle> {
     hashes[name] = await hashOf(content);
   };
   for (const row of rows) {
-    const raw = row.raw ?? JSON.stringify(documentOf(row, device, await answersOf(row), 'Saved to a file before it was packed'));
+    const raw =
+      row.raw ?? JSON.stringify(documentOf(row, device, await answersOf(row), 'Saved to a file before it was packed'));
     await add(`interviews/${row.uuid}.json`, new Blob([raw]));
   }
-  for (const file of await db.attachments.toArray()) await add(`files/${file.interview}/${file.kind.replace(/[^a-z]/g, '')}-${file.hash}`, file.content);
-  const index = { format: FORMATS.bundle, device: device.device, enumerator: device.enumerator, made: new Date().toISOString(), entries: hashes };
+  for (const file of await db.attachments.toArray())
+    await add(`files/${file.interview}/${file.kind.replace(/[^a-z]/g, '')}-${file.hash}`, file.content);
+  const index = {
+    format: FORMATS.bundle,
+    device: device.device,
+    enumerator: device.enumerator,
+    made: new Date().toISOString(),
+    entries: hashes,
+  };
   entries['bundle.json'] = new TextEncoder().encode(JSON.stringify(index));
   const day = new Date().toISOString().slice(0, 10);
   const name = `${(device.device || 'phone').replace(/[^\p{L}\p{N}]+/gu, '-')}-${day}.skavo.zip`;
@@ -53,5 +69,7 @@ export function offer({ content, name }: SavedBundle): void {
   link.href = URL.createObjectURL(content);
   link.download = name;
   link.click();
-  window.setTimeout(() => { URL.revokeObjectURL(link.href); }, 60_000);
+  window.setTimeout(() => {
+    URL.revokeObjectURL(link.href);
+  }, 60_000);
 }

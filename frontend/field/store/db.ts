@@ -106,7 +106,9 @@ class FieldDatabase extends Dexie {
       .stores({ attachments: '[interview+hash], interview' })
       .upgrade(async (tx) => {
         const former = await tx.table<FormerFileRow>('files').toArray();
-        await tx.table<AttachmentRow>('attachments').bulkPut(former.map((file) => ({ ...file, kind: 'file', confirmed: 0 })));
+        await tx
+          .table<AttachmentRow>('attachments')
+          .bulkPut(former.map((file) => ({ ...file, kind: 'file', confirmed: 0 })));
       });
     this.version(4).stores({ files: null });
   }

@@ -3,7 +3,7 @@ import { FORMATS } from '../../shared/api/contract';
 import type { Schemas } from '../../shared/api/client';
 import { theEngine } from '../../shared/engine/client';
 import { ENGINE_FOLDER } from '../../shared/engine/generated';
-import type { Screen } from '../../shared/engine/types';
+import type { Json, Screen } from '../../shared/engine/types';
 import { inLanguage } from '../../shared/interview/languages';
 import { db, type DeviceRow, type InterviewRow, type ParadataEvent, type ReleaseRow } from './db';
 
@@ -47,21 +47,40 @@ export async function openInterview(interview: InterviewRow, release: ReleaseRow
     interview.uuid,
     release.hash,
     { answers: interview.answers, kept: interview.kept, language: interview.language },
-    { now: momentHere(), 'interview.started': interview.startedAt, 'interview.seed': interview.uuid, 'enumerator.name': device?.enumerator ?? '' },
+    {
+      now: momentHere(),
+      'interview.started': interview.startedAt,
+      'interview.seed': interview.uuid,
+      'enumerator.name': device?.enumerator ?? '',
+    },
   );
 }
 
-/** Write down everything of an open interview; called after each answer. */
-export async function keepInterview(uuid: string, screen: Screen | null, events: ParadataEvent[]): Promise<void> {
-  const saved = await theEngine().call('saved', uuid);
+/** What one step changed of an open interview. */
+export interface Changes {
+  answers: Record<string, Json>;
+  kept: Record<string, string>;
+  language: string;
+}
+
+/** Write down what changed in an open interview; called after each answer. */
+export async function keepInterview(
+  uuid: string,
+  screen: Screen | null,
+  events: ParadataEvent[],
+  changes: Changes,
+): Promise<void> {
   const now = new Date().toISOString();
   const found = await db.interviews
     .where('uuid')
     .equals(uuid)
     .modify((row: InterviewRow) => {
-      row.answers = saved.answers;
-      row.kept = saved.kept;
-      row.language = saved.language;
+      for (const [path, value] of Object.entries(changes.answers)) {
+        if (value === null) Reflect.deleteProperty(row.answers, path);
+        else row.answers[path] = value;
+      }
+      row.kept = changes.kept;
+      row.language = changes.language;
       row.changedAt = now;
       if (screen) stopAt(row, screen);
       row.events.push(...events);
@@ -69,18 +88,31 @@ export async function keepInterview(uuid: string, screen: Screen | null, events:
   if (found === 0) throw new Error('This interview is no longer on the phone.');
 }
 
+/** How much is still to ask, for the list of interviews; told when one is left. */
+export async function tellRemaining(uuid: string, path: string): Promise<void> {
+  await db.interviews.update(uuid, { open: await theEngine().call('remaining', uuid, path) });
+}
+
 function stopAt(row: InterviewRow, screen: Screen): void {
   row.path = screen.path;
   row.stoppedAt = screen.around.map((a) => a.title).find((title) => title !== '') ?? '';
-  row.open = Math.max(0, screen.of - screen.place - 1);
-  if (screen.kind === 'text' && typeof screen.value === 'string' && (row.labelPath === '' || row.labelPath === screen.path)) {
+  if (
+    screen.kind === 'text' &&
+    typeof screen.value === 'string' &&
+    (row.labelPath === '' || row.labelPath === screen.path)
+  ) {
     row.label = screen.value;
     row.labelPath = screen.path;
   }
 }
 
 /** An interview as it is handed in. */
-export function documentOf(row: InterviewRow, device: DeviceRow, packed: PackedAnswers, unfinished: string): InterviewDocument {
+export function documentOf(
+  row: InterviewRow,
+  device: DeviceRow,
+  packed: PackedAnswers,
+  unfinished: string,
+): InterviewDocument {
   return {
     format: FORMATS.interview,
     uuid: row.uuid,
@@ -109,7 +141,13 @@ export async function packInterview(uuid: string, unfinished: string): Promise<v
   if (!row || !device) throw new Error('This interview is no longer on the phone.');
   const packed = await theEngine().call('packed', uuid);
   const raw = JSON.stringify(documentOf(row, device, packed, unfinished));
-  await db.interviews.update(uuid, { state: 'packed', raw, hash: await hashOf(raw), changedAt: new Date().toISOString(), problem: undefined });
+  await db.interviews.update(uuid, {
+    state: 'packed',
+    raw,
+    hash: await hashOf(raw),
+    changedAt: new Date().toISOString(),
+    problem: undefined,
+  });
   await theEngine().call('close', uuid);
 }
 

@@ -23,12 +23,16 @@ export async function startEngine(): Promise<void> {
 async function takenOver(ms: number): Promise<boolean> {
   if (isControlled()) return true;
   const soon = new Promise<boolean>((resolve) => {
-    const give = () => { resolve(isControlled()); };
+    const give = () => {
+      resolve(isControlled());
+    };
     navigator.serviceWorker.addEventListener('controllerchange', give, { once: true });
     window.setTimeout(give, ms);
   });
   // After a forced reload the page belongs to nobody until it is asked for.
-  void navigator.serviceWorker.getRegistration('/field/').then((found) => found?.active?.postMessage('take this page' satisfies ToServiceWorker));
+  void navigator.serviceWorker
+    .getRegistration('/field/')
+    .then((found) => found?.active?.postMessage('take this page' satisfies ToServiceWorker));
   return soon;
 }
 
@@ -36,7 +40,9 @@ async function takenOver(ms: number): Promise<boolean> {
 function whatIsHere(worker: ServiceWorker): Promise<Held | null> {
   return new Promise((resolve) => {
     const { port1, port2 } = new MessageChannel();
-    const timer = window.setTimeout(() => { resolve(null); }, PATIENCE_MS);
+    const timer = window.setTimeout(() => {
+      resolve(null);
+    }, PATIENCE_MS);
     port1.onmessage = (event: MessageEvent<Held>) => {
       window.clearTimeout(timer);
       resolve(event.data);

@@ -12,7 +12,10 @@ export async function takeBack(token: string, sentBack: Schemas['SentBack'][]): 
     const row = await db.interviews.get(sent.uuid);
     const underWay = row !== undefined && row.state !== 'handed in';
     if (underWay) await tellRemarks(row, sent);
-    else await fetchOne(token, sent, row).catch((error: unknown) => { if (server.isUnreachable(error)) throw error; });
+    else
+      await fetchOne(token, sent, row).catch((error: unknown) => {
+        if (server.isUnreachable(error)) throw error;
+      });
   }
 }
 
@@ -40,19 +43,19 @@ async function fetchOne(token: string, sent: Schemas['SentBack'], known: Intervi
     state: 'in hand',
     release,
     releaseIdentity: sent.release,
-    title: inLanguage(title, document.language ?? 'en'),
+    title: inLanguage(title, document.language),
     label: known?.label ?? '',
     labelPath: '',
     stoppedAt: '',
     open: 0,
     startedAt: typeof paradata.started === 'string' ? paradata.started : sent.at,
     changedAt: new Date().toISOString(),
-    practice: document.practice === true ? 1 : 0,
+    practice: document.practice ? 1 : 0,
     path: sent.remarks.find((remark) => remark.path !== '')?.path ?? null,
     answers: document.answers as Record<string, Json>,
     kept: document.kept ?? {},
-    language: document.language ?? 'en',
-    events: (paradata.events ?? []) as unknown as ParadataEvent[],
+    language: document.language,
+    events: paradata.events as unknown as ParadataEvent[],
     correction: correctionOf(sent),
     number: sent.number,
   });

@@ -8,7 +8,10 @@ interface Sent {
 }
 
 async function respond(path: string, { method, body, headers = {} }: Sent, token: string): Promise<Response> {
-  const all: Record<string, string> = { 'Content-Type': body instanceof Blob ? 'application/octet-stream' : 'application/json', ...headers };
+  const all: Record<string, string> = {
+    'Content-Type': body instanceof Blob ? 'application/octet-stream' : 'application/json',
+    ...headers,
+  };
   if (token !== '') all.Authorization = `Bearer ${token}`;
   const response = await fetch(`/api/field${path}`, { method, body, headers: all, cache: 'no-store' }).catch(() => {
     throw unreachable();
@@ -35,10 +38,12 @@ export const pair = (code: string, device: string) =>
 export const profile = (token: string, carries: Schemas['Carries']) =>
   call<Schemas['Profile']>('/profile', { method: 'POST', body: JSON.stringify(carries) }, token);
 
-export const fetchRelease = (token: string, identity: string) => call<ReleaseFile>(`/releases/${identity}`, { method: 'GET' }, token);
+export const fetchRelease = (token: string, identity: string) =>
+  call<ReleaseFile>(`/releases/${identity}`, { method: 'GET' }, token);
 
 /** The document of an interview that was sent back, word for word. */
-export const fetchInterview = async (token: string, uuid: string) => (await respond(`/interviews/${uuid}`, { method: 'GET' }, token)).text();
+export const fetchInterview = async (token: string, uuid: string) =>
+  (await respond(`/interviews/${uuid}`, { method: 'GET' }, token)).text();
 
 export const handIn = (token: string, uuid: string, raw: string) =>
   call<Schemas['ReceiptOut']>(`/interviews/${uuid}`, { method: 'PUT', body: raw }, token);
@@ -46,7 +51,13 @@ export const handIn = (token: string, uuid: string, raw: string) =>
 const PIECE_BYTES = 1 << 20;
 
 /** Send a file of an interview piece by piece, from where it broke off; returns the hash that the office's disk gave back. */
-export async function handInFile(token: string, uuid: string, hash: string, kind: string, content: Blob): Promise<string> {
+export async function handInFile(
+  token: string,
+  uuid: string,
+  hash: string,
+  kind: string,
+  content: Blob,
+): Promise<string> {
   const address = `/interviews/${uuid}/files/${hash}`;
   let { received } = await call<Schemas['FileReceipt']>(address, { method: 'GET' }, token);
   for (;;) {
@@ -54,7 +65,11 @@ export async function handInFile(token: string, uuid: string, hash: string, kind
     const range = `bytes ${String(received)}-${String(received + piece.size - 1)}/${String(content.size)}`;
     const headers: Record<string, string> = content.size === 0 ? {} : { 'Content-Range': range };
     try {
-      const receipt = await call<Schemas['FileReceipt']>(`${address}?kind=${kind}`, { method: 'PUT', body: piece, headers }, token);
+      const receipt = await call<Schemas['FileReceipt']>(
+        `${address}?kind=${kind}`,
+        { method: 'PUT', body: piece, headers },
+        token,
+      );
       if (receipt.hash != null) return receipt.hash;
       received = receipt.received;
     } catch (error) {

@@ -48,14 +48,17 @@ function wordsOf(error: unknown): string {
 
 /** What concerns the whole phone and not this interview: there is no use in trying the next one. */
 const stopsAll = (error: unknown): boolean =>
-  server.isUnreachable(error) || (error instanceof Problem && (error.status === 401 || error.status === 429 || error.code === 'not_allowed'));
+  server.isUnreachable(error) ||
+  (error instanceof Problem && (error.status === 401 || error.status === 429 || error.code === 'not_allowed'));
 
 async function handInOne(token: string, interview: InterviewRow): Promise<boolean> {
   try {
-    if (interview.raw === undefined || interview.hash === undefined) throw new Error('The packed interview is not on the phone any more. Tell the office.');
+    if (interview.raw === undefined || interview.hash === undefined)
+      throw new Error('The packed interview is not on the phone any more. Tell the office.');
     await handInFiles(token, interview);
     const receipt = await server.handIn(token, interview.uuid, interview.raw);
-    if (receipt.hash !== interview.hash) throw new Problem('wrong_receipt', 'The office holds other bytes than these. It is sent again.', 0);
+    if (receipt.hash !== interview.hash)
+      throw new Problem('wrong_receipt', 'The office holds other bytes than these. It is sent again.', 0);
     await letGo(interview, receipt.number);
     return true;
   } catch (error) {
@@ -68,7 +71,9 @@ async function handInOne(token: string, interview: InterviewRow): Promise<boolea
 /** Files first: an interview at the office never refers to what is not there. Those no answer refers to any more stay. */
 async function handInFiles(token: string, interview: InterviewRow): Promise<void> {
   const raw = interview.raw ?? '';
-  const waiting = (await db.attachments.where('interview').equals(interview.uuid).toArray()).filter((file) => file.confirmed === 0 && raw.includes(file.hash));
+  const waiting = (await db.attachments.where('interview').equals(interview.uuid).toArray()).filter(
+    (file) => file.confirmed === 0 && raw.includes(file.hash),
+  );
   const one = async (): Promise<void> => {
     for (let file = waiting.pop(); file !== undefined; file = waiting.pop()) await handInFile(token, file);
   };
@@ -79,7 +84,8 @@ async function handInFiles(token: string, interview: InterviewRow): Promise<void
 
 async function handInFile(token: string, file: AttachmentRow): Promise<void> {
   const confirmed = await server.handInFile(token, file.interview, file.hash, file.kind, file.content);
-  if (confirmed !== file.hash) throw new Problem('wrong_receipt', 'The office holds another file than this one. It is sent again.', 0);
+  if (confirmed !== file.hash)
+    throw new Problem('wrong_receipt', 'The office holds another file than this one. It is sent again.', 0);
   await db.attachments.update([file.interview, file.hash], { confirmed: 1 });
 }
 

@@ -44,7 +44,9 @@ export function lookForUpdate(): void {
 export function onUpdate(listener: Listener): () => void {
   listeners.add(listener);
   listener(isWaiting());
-  return () => { listeners.delete(listener); };
+  return () => {
+    listeners.delete(listener);
+  };
 }
 
 /** Change over to the newer build; says how many interviews are still open in other tabs, and then does nothing. */

@@ -7,7 +7,9 @@ export function Boundary({ children, at }: { children: ReactNode; at: string }) 
   return (
     <ErrorBoundary
       resetKeys={[at]}
-      onError={(error) => { console.error(error); }}
+      onError={(error) => {
+        console.error(error);
+      }}
       fallbackRender={({ resetErrorBoundary }) => <Broken onRetry={resetErrorBoundary} />}
     >
       {children}
@@ -20,10 +22,23 @@ function Broken({ onRetry }: { onRetry: () => void }) {
     <div className="fill">
       <main className="fill-body">
         <h1 className="question-wording">This page broke off.</h1>
-        <p role="alert">Every answer up to the last one is kept. Try again; if it stays, go back to Today, or save all interviews to a file and give it to the office.</p>
+        <p role="alert">
+          Every answer up to the last one is kept. Try again; if it stays, go back to Today, or save all interviews to a
+          file and give it to the office.
+        </p>
         <div className="stack">
-          <button type="button" className="wide-button" onClick={onRetry}>Try again</button>
-          <button type="button" className="wide-button secondary" onClick={() => { window.location.assign('/field/'); }}>Back to Today</button>
+          <button type="button" className="wide-button" onClick={onRetry}>
+            Try again
+          </button>
+          <button
+            type="button"
+            className="wide-button secondary"
+            onClick={() => {
+              window.location.assign('/field/');
+            }}
+          >
+            Back to Today
+          </button>
           <SaveAll />
         </div>
       </main>
@@ -39,7 +54,9 @@ export function SaveAll() {
     try {
       const bundle = await saveAll();
       offer(bundle);
-      setState(`${String(bundle.interviews)} ${bundle.interviews === 1 ? 'interview is' : 'interviews are'} in ${bundle.name}. They stay on this phone too; the office reads the file in at Interviews.`);
+      setState(
+        `${String(bundle.interviews)} ${bundle.interviews === 1 ? 'interview is' : 'interviews are'} in ${bundle.name}. They stay on this phone too; the office reads the file in at Interviews.`,
+      );
     } catch (error) {
       console.error(error);
       setState('The file could not be made. Free some space and try again; nothing on the phone was changed.');
@@ -47,8 +64,14 @@ export function SaveAll() {
   };
   return (
     <>
-      <button type="button" className="wide-button secondary" onClick={() => void save()}>Save all interviews to a file</button>
-      {state !== '' && <p className="quiet" role="status">{state}</p>}
+      <button type="button" className="wide-button secondary" onClick={() => void save()}>
+        Save all interviews to a file
+      </button>
+      {state !== '' && (
+        <p className="quiet" role="status">
+          {state}
+        </p>
+      )}
     </>
   );
 }

@@ -7,7 +7,12 @@ export type Variable = Schemas['VariableOut'];
 export function useVariables(questionnaireId: number | null) {
   return useQuery({
     queryKey: ['data', questionnaireId, 'variables'],
-    queryFn: () => ask(api.GET('/api/questionnaires/{questionnaire_id}/plan/variables', { params: { path: { questionnaire_id: questionnaireId ?? 0 } } })),
+    queryFn: () =>
+      ask(
+        api.GET('/api/questionnaires/{questionnaire_id}/plan/variables', {
+          params: { path: { questionnaire_id: questionnaireId ?? 0 } },
+        }),
+      ),
     enabled: questionnaireId !== null,
   });
 }
@@ -28,4 +33,7 @@ export const shown = (value: unknown): string => {
 };
 
 export const variableChoices = (variables: Variable[]) =>
-  variables.map((v) => ({ value: v.variable, label: v.label === v.variable ? v.variable : `${v.variable} · ${v.label}` }));
+  variables.map((v) => ({
+    value: v.variable,
+    label: v.label === v.variable ? v.variable : `${v.variable} · ${v.label}`,
+  }));

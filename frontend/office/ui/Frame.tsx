@@ -25,31 +25,62 @@ export function Frame({ study, children }: { study: Schemas['StudyOut'] | null; 
     };
   }, []);
   const name = session.data?.name ?? '';
-  const initials = name.split(' ').map((word) => word[0] ?? '').join('');
+  const initials = name
+    .split(' ')
+    .map((word) => word[0] ?? '')
+    .join('');
   const role = session.data?.role?.replace('_', ' ') ?? '';
   return (
     <div className="frame">
       <header className="top">
-        <Link to="/" title="All studies"><Mark /></Link>
-        {study && <Link className="top-study" to={`/studies/${String(study.id)}`}>{study.title}</Link>}
+        <Link to="/" title="All studies">
+          <Mark />
+        </Link>
+        {study && (
+          <Link className="top-study" to={`/studies/${String(study.id)}`}>
+            {study.title}
+          </Link>
+        )}
         {study && <StudyClock zone={study.time_zone} />}
-        <button type="button" className="find" onClick={() => { setFinding(true); }}>
-          <span>Find or do anything</span><kbd>Ctrl K</kbd>
+        <button
+          type="button"
+          className="find"
+          onClick={() => {
+            setFinding(true);
+          }}
+        >
+          <span>Find or do anything</span>
+          <kbd>Ctrl K</kbd>
         </button>
         <Dropdown
           trigger={['click']}
           menu={{
             items: [
               { key: 'who', label: `${name}, ${role}`, disabled: true },
-              { key: 'out', label: 'Sign out', onClick: () => { signOut.mutate(); } },
+              {
+                key: 'out',
+                label: 'Sign out',
+                onClick: () => {
+                  signOut.mutate();
+                },
+              },
             ],
           }}
         >
-          <button type="button" className="me" aria-label={`${initials}: ${name}, ${role}`}>{initials}</button>
+          <button type="button" className="me" aria-label={`${initials}: ${name}, ${role}`}>
+            {initials}
+          </button>
         </Dropdown>
       </header>
       {children}
-      {finding && <Finder study={study} onClose={() => { setFinding(false); }} />}
+      {finding && (
+        <Finder
+          study={study}
+          onClose={() => {
+            setFinding(false);
+          }}
+        />
+      )}
     </div>
   );
 }
@@ -58,8 +89,16 @@ export function Frame({ study, children }: { study: Schemas['StudyOut'] | null; 
 function StudyClock({ zone }: { zone: string }) {
   const [now, setNow] = useState(() => new Date());
   useEffect(() => {
-    const timer = window.setInterval(() => { setNow(new Date()); }, 15_000);
-    return () => { window.clearInterval(timer); };
+    const timer = window.setInterval(() => {
+      setNow(new Date());
+    }, 15_000);
+    return () => {
+      window.clearInterval(timer);
+    };
   }, []);
-  return <span className="top-zone" title={`All times are those of the study: ${zone}`}>{momentsIn(zone).timeOf(now)} {offsetOf(zone)}</span>;
+  return (
+    <span className="top-zone" title={`All times are those of the study: ${zone}`}>
+      {momentsIn(zone).timeOf(now)} {offsetOf(zone)}
+    </span>
+  );
 }

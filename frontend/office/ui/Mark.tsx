@@ -1,3 +1,6 @@
 export const Mark = ({ dark = false }: { dark?: boolean }) => (
-  <span className={dark ? 'mark dark' : 'mark'}><i aria-hidden />Skavo</span>
+  <span className={dark ? 'mark dark' : 'mark'}>
+    <i aria-hidden />
+    Skavo
+  </span>
 );

@@ -3,7 +3,10 @@ import type { ReactNode } from 'react';
 
 /** A line that says what is shown; its underlined words can be changed. */
 export const Sentence = ({ children, side }: { children: ReactNode; side?: ReactNode }) => (
-  <div className="sentence">{children}{side !== undefined && <span className="sentence-side">{side}</span>}</div>
+  <div className="sentence">
+    {children}
+    {side !== undefined && <span className="sentence-side">{side}</span>}
+  </div>
 );
 
 export interface Choice {
@@ -31,7 +34,7 @@ export function Word({ label, value, options, onChange, disabled = false }: Word
       onChange={onChange}
       disabled={disabled}
       popupMatchSelectWidth={false}
-      suffixIcon={null}
+      suffix={null}
       showSearch={options.length > 8 ? { optionFilterProp: 'label' } : false}
     />
   );

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { NavLink, Outlet, useLocation, useOutletContext, useParams } from 'react-router';
 import { api, ask, type Schemas } from '../../shared/api/client';
+import { Boundary } from './Boundary';
 import { Frame } from './Frame';
 import { STATIONS } from './stations';
 import { Loaded } from './states';
@@ -8,7 +9,10 @@ import { Loaded } from './states';
 type Study = Schemas['StudyOut'];
 
 export function useStudyQuery(id: number) {
-  return useQuery({ queryKey: ['study', id], queryFn: () => ask(api.GET('/api/studies/{study_id}', { params: { path: { study_id: id } } })) });
+  return useQuery({
+    queryKey: ['study', id],
+    queryFn: () => ask(api.GET('/api/studies/{study_id}', { params: { path: { study_id: id } } })),
+  });
 }
 
 /** The study that the page belongs to. */
@@ -29,7 +33,9 @@ export function StudyFrame() {
         {(data) => (
           <>
             <Track id={id} />
-            <Outlet context={data} />
+            <Boundary>
+              <Outlet context={data} />
+            </Boundary>
           </>
         )}
       </Loaded>
@@ -51,7 +57,12 @@ function Track({ id }: { id: number }) {
         const { state = 'empty', waiting = 0 } = data?.stations[station.key] ?? {};
         const told = state === 'waiting' ? `${String(waiting)} waiting` : state;
         return (
-          <NavLink key={station.key} to={station.key} className={`stop stands-${state.replace(' ', '-')}${i === at ? ' here' : ''}`} title={`${station.label}: ${told}`}>
+          <NavLink
+            key={station.key}
+            to={station.key}
+            className={`stop stands-${state.replace(' ', '-')}${i === at ? ' here' : ''}`}
+            title={`${station.label}: ${told}`}
+          >
             {station.label}
             {waiting > 0 && <em aria-label={told}>{waiting}</em>}
           </NavLink>

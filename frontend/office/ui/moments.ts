@@ -40,5 +40,7 @@ export function useMoments(): Moments {
 /** How a study's time zone is written beside its clock, as UTC−8. */
 export function offsetOf(timeZone: string): string {
   const parts = new Intl.DateTimeFormat('en-GB', { timeZone, timeZoneName: 'shortOffset' }).formatToParts(new Date());
-  return (parts.find((part) => part.type === 'timeZoneName')?.value ?? timeZone).replace('GMT', 'UTC').replace('-', '−');
+  return (parts.find((part) => part.type === 'timeZoneName')?.value ?? timeZone)
+    .replace('GMT', 'UTC')
+    .replace('-', '−');
 }

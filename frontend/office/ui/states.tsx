@@ -13,7 +13,11 @@ export const SHAPES: Record<string, { shape: string; tone: string }> = {
 
 export function Shape({ state }: { state: string }) {
   const { shape, tone } = SHAPES[state] ?? { shape: '?', tone: 'pine' };
-  return <span className={`shape ${tone}`} aria-hidden>{shape}</span>;
+  return (
+    <span className={`shape ${tone}`} aria-hidden>
+      {shape}
+    </span>
+  );
 }
 
 export function Empty({ title, children, action }: { title: string; children?: ReactNode; action?: ReactNode }) {
@@ -27,20 +31,47 @@ export function Empty({ title, children, action }: { title: string; children?: R
 }
 
 export const NotFound = () => (
-  <div className="page"><Empty title="There is nothing at this address." action={<Link to="/">All studies</Link>} /></div>
+  <div className="page">
+    <Empty title="There is nothing at this address." action={<Link to="/">All studies</Link>} />
+  </div>
 );
 
 /** What a query gives: waiting, its problem with a way to try again, or the content. */
-export function Loaded<T>({ query, children }: { query: { data: T | undefined; error: Error | null; refetch: () => unknown }; children: (data: T) => ReactNode }) {
+export function Loaded<T>({
+  query,
+  children,
+}: {
+  query: { data: T | undefined; error: Error | null; refetch: () => unknown };
+  children: (data: T) => ReactNode;
+}) {
   if (query.data !== undefined) return <>{children(query.data)}</>;
   if (query.error) {
     return (
       <div className="page">
-        <Alert type="error" showIcon title={query.error.message} action={<Button size="small" onClick={() => { query.refetch(); }}>Try again</Button>} />
+        <Alert
+          type="error"
+          showIcon
+          title={query.error.message}
+          action={
+            <Button
+              size="small"
+              onClick={() => {
+                query.refetch();
+              }}
+            >
+              Try again
+            </Button>
+          }
+        />
       </div>
     );
   }
-  return <div className="waiting"><Spin /></div>;
+  return (
+    <div className="waiting">
+      <Spin />
+    </div>
+  );
 }
 
-export const messageOf = (error: unknown): string => (error instanceof Problem || error instanceof Error ? error.message : String(error));
+export const messageOf = (error: unknown): string =>
+  error instanceof Problem || error instanceof Error ? error.message : String(error);

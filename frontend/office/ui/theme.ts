@@ -27,7 +27,15 @@ export const theme: ThemeConfig = {
     motionDurationSlow: '0.16s',
   },
   components: {
-    Table: { cellPaddingBlockSM: 5, cellPaddingInlineSM: 8, cellFontSizeSM: 13, headerBg: '#FCFBF8', headerColor: '#55635C', rowHoverBg: '#F3F7F4', headerSplitColor: 'transparent' },
+    Table: {
+      cellPaddingBlockSM: 5,
+      cellPaddingInlineSM: 8,
+      cellFontSizeSM: 13,
+      headerBg: '#FCFBF8',
+      headerColor: '#55635C',
+      rowHoverBg: '#F3F7F4',
+      headerSplitColor: 'transparent',
+    },
     Tabs: { horizontalItemPadding: '9px 0', horizontalItemGutter: 18, titleFontSize: 13 },
     Form: { itemMarginBottom: 12, verticalLabelPadding: '0 0 2px' },
     Button: { fontWeight: 500, primaryShadow: 'none', defaultShadow: 'none', dangerShadow: 'none' },

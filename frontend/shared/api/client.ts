@@ -18,7 +18,8 @@ export class Problem extends Error {
   }
 }
 
-export const unreachable = () => new Problem('unreachable', 'The server cannot be reached. What you wrote is still here.', 0);
+export const unreachable = () =>
+  new Problem('unreachable', 'The server cannot be reached. What you wrote is still here.', 0);
 
 /** The problem that a failed answer carries. */
 export async function problemOf(response: Response): Promise<Problem> {

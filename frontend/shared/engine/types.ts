@@ -33,6 +33,11 @@ export interface Outside {
   'enumerator.name': string;
 }
 
+/** What has changed since it was asked last: answers by path, null where one was taken back. */
+export interface Unsaved extends SavedInterview {
+  answers: Record<string, Json>;
+}
+
 /** The calls of the worker: arguments and result. */
 export interface Calls {
   start: { args: []; result: { fromSnapshot: boolean } };
@@ -48,6 +53,8 @@ export interface Calls {
   overview: { args: [session: string]; result: OverviewLine[] };
   findings: { args: [session: string]; result: Finding[] };
   saved: { args: [session: string]; result: SavedInterview };
+  unsaved: { args: [session: string]; result: Unsaved };
+  remaining: { args: [session: string, path: string]; result: number };
   packed: { args: [session: string]; result: PackedInterview };
 }
 

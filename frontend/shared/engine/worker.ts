@@ -2,7 +2,7 @@
 // engine's modules, the ordinary and slower way.
 import type { PyodideInterface } from 'pyodide';
 import { ENGINE_FOLDER } from './generated';
-import type { Json, Outside, Reply, Request, SavedInterview } from './types';
+import type { Outside, Reply, Request, SavedInterview } from './types';
 
 interface Session {
   way(): string;
@@ -14,6 +14,8 @@ interface Session {
   overview(): string;
   findings(): string;
   saved(): string;
+  unsaved(): string;
+  remaining(path: string): number;
   packed(): string;
   destroy(): void;
 }
@@ -21,6 +23,12 @@ interface Session {
 interface SessionModule {
   load_release(key: string, compiled: string): void;
   Session(release: string, interview: string, outside: string): Session;
+}
+
+/** The part of Pyodide's file system that is used; its own types do not say. */
+interface FileSystem {
+  mkdirTree(path: string): void;
+  writeFile(path: string, text: string): void;
 }
 
 interface PyodideModule {
@@ -47,8 +55,9 @@ async function startFromModules(pyodide: PyodideModule): Promise<PyodideInterfac
   const python = await pyodide.loadPyodide({ indexURL: ENGINE_FOLDER });
   const modules = (await (await fetched('modules.json')).json()) as Record<string, string>;
   for (const [path, text] of Object.entries(modules)) {
-    python.FS.mkdirTree(`/engine/${path.slice(0, path.lastIndexOf('/'))}`);
-    python.FS.writeFile(`/engine/${path}`, text);
+    const files = python.FS as FileSystem;
+    files.mkdirTree(`/engine/${path.slice(0, path.lastIndexOf('/'))}`);
+    files.writeFile(`/engine/${path}`, text);
   }
   python.runPython('import sys; sys.path.insert(0, "/engine")');
   return python;
@@ -58,7 +67,7 @@ async function startEngine() {
   const pyodide = (await import(/* @vite-ignore */ `${ENGINE_FOLDER}pyodide.mjs`)) as PyodideModule;
   let fromSnapshot = true;
   const python = await startFromSnapshot(pyodide).catch((error: unknown) => {
-    console.warn("The engine starts the ordinary way.", error);
+    console.warn('The engine starts the ordinary way.', error);
     fromSnapshot = false;
     return startFromModules(pyodide);
   });
@@ -102,7 +111,7 @@ async function run({ call, args }: Request): Promise<unknown> {
       sessions.delete(name);
       return null;
     case 'answer':
-      return read(session(name).answer(args[1] as string, JSON.stringify(args[2] as Json)));
+      return read(session(name).answer(args[1] as string, JSON.stringify(args[2])));
     case 'keep':
       return read(session(name).keep(args[1] as string, args[2] as number, args[3] as string));
     case 'removeRow':
@@ -110,12 +119,15 @@ async function run({ call, args }: Request): Promise<unknown> {
     case 'speak':
       session(name).speak(args[1] as string);
       return null;
+    case 'remaining':
+      return session(name).remaining(args[1] as string);
     case 'show':
       return read(session(name).show(args[1] as string));
     case 'way':
     case 'overview':
     case 'findings':
     case 'saved':
+    case 'unsaved':
     case 'packed':
       return read(session(name)[call]());
   }

@@ -1,5 +1,6 @@
 // One question as it is asked: wording, instruction, the means to answer, what is wrong with the answer.
-import { useId, useState } from 'react';
+import { useId, useState, type ReactNode } from 'react';
+import { KINDS, type InputName } from '../api/contract';
 import type { Finding, Json, Screen } from '../engine/types';
 import { Instrument, Quantity } from './answers/Amount';
 import { Choices, ManyChoices } from './answers/Choices';
@@ -27,10 +28,20 @@ export function Question({ screen, t, showNeeded, onAnswer, onKeep, keepFile }: 
   return (
     <div className="question">
       <h1 id={id} className={screen.read_aloud ? 'question-wording' : 'question-wording silent'}>
-        {screen.wording.map((piece, i) => (piece.filled ? <b key={i}>{piece.text}</b> : <span key={i}>{piece.text}</span>))}
+        {screen.wording.map((piece, i) =>
+          piece.filled ? <b key={i}>{piece.text}</b> : <span key={i}>{piece.text}</span>,
+        )}
       </h1>
       {screen.instruction !== '' && <p className="question-instruction">{screen.instruction}</p>}
-      <Answer key={screen.path} screen={screen} t={t} labelledBy={id} invalid={shown.length > 0} onAnswer={onAnswer} keepFile={keepFile} />
+      <Answer
+        key={screen.path}
+        screen={screen}
+        t={t}
+        labelledBy={id}
+        invalid={shown.length > 0}
+        onAnswer={onAnswer}
+        keepFile={keepFile}
+      />
       <div aria-live="polite">
         {shown.map((finding) => (
           <FindingNote key={`${finding.code}${String(finding.check)}`} finding={finding} t={t} onKeep={onKeep} />
@@ -40,56 +51,85 @@ export function Question({ screen, t, showNeeded, onAnswer, onKeep, keepFile }: 
   );
 }
 
-const ANSWERS: Record<string, (props: AnswerProps) => React.ReactNode> = {
-  statement: () => null,
-  'yes/no': YesNo,
-  'single answer': SingleAnswer,
-  'multiple answer': ManyChoices,
+/** What each kind of question is answered with; the kinds and their inputs are the engine's. */
+const ANSWERS: Record<InputName, (props: AnswerProps) => ReactNode> = {
+  '': () => null,
+  typed: Typed,
+  'typed moment': DateTime,
+  'yes or no': YesNo,
+  'one code': SingleAnswer,
+  'many codes': ManyChoices,
   ranking: Ranking,
-  quantity: Quantity,
+  'amount and unit': Quantity,
   instrument: Instrument,
-  'date-time': DateTime,
-  point: PointAnswer,
-  path: ShapeAnswer,
-  area: ShapeAnswer,
-  photo: FileAnswer,
-  audio: FileAnswer,
-  video: FileAnswer,
+  position: PointAnswer,
+  positions: ShapeAnswer,
   file: FileAnswer,
   signature: Signature,
-  unit: UnitAnswer,
+  pick: UnitAnswer,
   'read-back': ReadBack,
 };
 
+/** The means to answer; a kind that this build does not know is an error, and no text field. */
 function Answer(props: AnswerProps) {
-  const Kind = ANSWERS[props.screen.kind] ?? Typed;
-  return <Kind {...props} />;
+  const { kind } = props.screen;
+  // A release may have been made by a newer Skavo than this page belongs to.
+  if (!Object.hasOwn(KINDS, kind)) throw new Error(`This build does not know questions of the kind “${kind}”.`);
+  const Means = ANSWERS[KINDS[kind].input];
+  return <Means {...props} />;
 }
 
 function YesNo({ screen, t, labelledBy, onAnswer }: AnswerProps) {
   return (
     <Choices
       labelledBy={labelledBy}
-      options={[{ code: 'yes', label: t('yes') }, { code: 'no', label: t('no') }]}
+      options={[
+        { code: 'yes', label: t('yes') },
+        { code: 'no', label: t('no') },
+      ]}
       chosen={screen.value === true ? ['yes'] : screen.value === false ? ['no'] : []}
-      onChoose={(code) => { onAnswer(code === 'yes'); }}
+      onChoose={(code) => {
+        onAnswer(code === 'yes');
+      }}
     />
   );
 }
 
 function SingleAnswer({ screen, labelledBy, onAnswer }: AnswerProps) {
-  return <Choices labelledBy={labelledBy} options={screen.codes} chosen={typeof screen.value === 'string' ? [screen.value] : []} onChoose={onAnswer} />;
+  return (
+    <Choices
+      labelledBy={labelledBy}
+      options={screen.codes}
+      chosen={typeof screen.value === 'string' ? [screen.value] : []}
+      onChoose={onAnswer}
+    />
+  );
 }
 
 function FindingNote({ finding, t, onKeep }: { finding: Finding; t: AnswerProps['t']; onKeep: Props['onKeep'] }) {
   const [reason, setReason] = useState(finding.kept);
   const [open, setOpen] = useState(false);
-  if (finding.strength === 'must') return <p className="note must" role="alert">{finding.message}</p>;
+  if (finding.strength === 'must')
+    return (
+      <p className="note must" role="alert">
+        {finding.message}
+      </p>
+    );
   if (finding.kept !== '' && !open) {
     return (
       <p className="note kept">
-        {finding.message} <span>{t('kept')}: “{finding.kept}”</span>
-        <button type="button" onClick={() => { onKeep(finding.check, ''); }}>×</button>
+        {finding.message}{' '}
+        <span>
+          {t('kept')}: “{finding.kept}”
+        </span>
+        <button
+          type="button"
+          onClick={() => {
+            onKeep(finding.check, '');
+          }}
+        >
+          ×
+        </button>
       </p>
     );
   }
@@ -104,11 +144,29 @@ function FindingNote({ finding, t, onKeep }: { finding: Finding; t: AnswerProps[
             onKeep(finding.check, reason);
           }}
         >
-          <input aria-label={t('reason')} placeholder={t('reason')} value={reason} autoFocus dir="auto" onChange={(event) => { setReason(event.target.value); }} />
-          <button type="submit" disabled={reason.trim() === ''}>{t('keep')}</button>
+          <input
+            aria-label={t('reason')}
+            placeholder={t('reason')}
+            value={reason}
+            autoFocus
+            dir="auto"
+            onChange={(event) => {
+              setReason(event.target.value);
+            }}
+          />
+          <button type="submit" disabled={reason.trim() === ''}>
+            {t('keep')}
+          </button>
         </form>
       ) : (
-        <button type="button" onClick={() => { setOpen(true); }}>{t('keepAnyway')}</button>
+        <button
+          type="button"
+          onClick={() => {
+            setOpen(true);
+          }}
+        >
+          {t('keepAnyway')}
+        </button>
       )}
     </div>
   );

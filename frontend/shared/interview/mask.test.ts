@@ -3,7 +3,7 @@ import { fitMask } from './mask';
 
 /** What stands in the field after each key. */
 function typing(mask: string, keys: string): string {
-  return [...keys].reduce((text, key) => fitMask(mask, text + key, text), '');
+  return Array.from(keys).reduce((text, key) => fitMask(mask, text + key, text), '');
 }
 
 describe('typing along a mask', () => {

@@ -7,11 +7,17 @@ const PLACES: Record<string, RegExp> = { A: /\p{L}/u, '9': /\d/, '*': /[\p{L}\d]
 export function fitMask(mask: string, typed: string, before: string): string {
   if (mask === '' || mask.includes('?')) return typed;
   const grows = typed.length > before.length;
-  const signs = [...typed];
+  const signs = Array.from(typed);
   let fitted = '';
   for (const place of mask) {
     // Who types a fixed character that stands there already goes on behind it.
-    if (PLACES[place] !== undefined && signs[0] !== undefined && !PLACES[place].test(signs[0]) && fitted.endsWith(signs[0])) signs.shift();
+    if (
+      PLACES[place] !== undefined &&
+      signs[0] !== undefined &&
+      !PLACES[place].test(signs[0]) &&
+      fitted.endsWith(signs[0])
+    )
+      signs.shift();
     const sign = signs[0];
     const kind = PLACES[place];
     if (kind === undefined) {

@@ -14,7 +14,7 @@ from io import BytesIO
 from pathlib import Path
 from typing import Any
 
-import pandas as pd
+import polars as pl
 import pyreadstat
 
 from skavo.core.dataset.flatten import DataSet
@@ -59,7 +59,7 @@ def _write_table(path: Path, fields: list[Field]) -> None:
     facts = {
         n for n, f in zip(names, fields, strict=True) if f.name.startswith("interview.") or f.name.endswith(".row")
     }
-    frame = pd.DataFrame({n: pd.Series(v, dtype="float64" if n in formats else "object") for n, v in columns.items()})
+    frame = pl.DataFrame([pl.Series(n, v, dtype=pl.Float64 if n in formats else pl.String) for n, v in columns.items()])
     pyreadstat.write_sav(
         frame,
         str(path),

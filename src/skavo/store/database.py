@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -25,12 +26,14 @@ class Store:
         self.files = files
         self.engine = _open(url)
         self._writers = sessionmaker(self.engine, expire_on_commit=False)
+        # SQLite lets one write at a time and has the others sleep and try again; waiting in line is quicker and fair.
+        self._turn = threading.RLock()
         self._readers = sessionmaker(self.engine.execution_options(skavo_write=False), expire_on_commit=False)
 
     @contextmanager
     def session(self) -> Iterator[Session]:
         """A session that commits at the end, or rolls back when an error passes through."""
-        with self._writers() as session, session.begin():
+        with self._turn, self._writers() as session, session.begin():
             yield session
 
     @contextmanager

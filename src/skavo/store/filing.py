@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from pathlib import Path
-from typing import Any
 
 import filetype
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from skavo.store.files import path_of_file
+from skavo.store.laying import loaded_release
 from skavo.store.models import Interview, StoredFile
 
 # Sent by a phone of an earlier build, which did not say to which interview a file belongs.
@@ -55,8 +55,10 @@ def claim_files(session: Session, files: Path, interview: Interview) -> None:
 
 def _referred(interview: Interview) -> Iterator[tuple[str, str]]:
     """Hash and kind of question of each file that the laid-out answers refer to."""
-    parts: list[dict[str, Any]] = interview.release.compiled["parts"] if interview.release is not None else []
-    media = {part["id"]: part["kind"] for part in parts if part["type"] == "media"}
+    parts = loaded_release(interview.release).parts if interview.release is not None else []
+    media = {part.raw["id"]: part.kind.name for part in parts if part.kind.type == "media"}
+    if not media:
+        return
     for rows in interview.laid_out.values():
         for row in rows:
             for identity, value in row["values"].items():

@@ -32,6 +32,7 @@ class Receipt:
     hash: str
     outcome: str
     number: int
+    interview_id: int
 
 
 def hand_in(session: Session, device: Device, uuid: str, raw: bytes) -> Receipt:
@@ -51,7 +52,7 @@ def hand_in(session: Session, device: Device, uuid: str, raw: bytes) -> Receipt:
         return _first(session, arrival)
     known = select(Revision.id).where(Revision.interview_id == interview.id, Revision.hash == arrival.hash)
     if session.scalar(known) is not None:
-        return Receipt(uuid, arrival.hash, "known", interview.number)
+        return Receipt(uuid, arrival.hash, "known", interview.number, interview.id)
     return _again(session, arrival, interview)
 
 
@@ -93,7 +94,7 @@ def _first(session: Session, arrival: _Arrival) -> Receipt:
     _keep(session, interview, revision)
     detail = {"problem": interview.problem} if interview.problem else {}
     session.add(arrival.event(interview, "arrived", **detail))
-    return Receipt(arrival.uuid, arrival.hash, "arrived", interview.number)
+    return Receipt(arrival.uuid, arrival.hash, "arrived", interview.number, interview.id)
 
 
 def _keep(session: Session, interview: Interview, revision: Revision) -> None:
@@ -115,7 +116,7 @@ def _again(session: Session, arrival: _Arrival, interview: Interview) -> Receipt
         if interview.state == "sent back":
             interview.state = "arrived"
     session.add(arrival.event(interview, "revision", number=revision.number, waits=revision.waits))
-    return Receipt(interview.uuid, arrival.hash, "revision", interview.number)
+    return Receipt(interview.uuid, arrival.hash, "revision", interview.number, interview.id)
 
 
 def _why_it_waits(session: Session, interview: Interview, basis: str) -> str:

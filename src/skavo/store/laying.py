@@ -11,7 +11,7 @@ from datetime import datetime
 from typing import Any
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session, defer
+from sqlalchemy.orm import Session
 
 from skavo.core.dataset.flatten import lay_out
 from skavo.core.errors import SkavoError
@@ -156,8 +156,7 @@ def release_named(session: Session, study_id: int, document: InterviewDocument) 
         wanted = of_study.where(Release.identity == document.release)
     else:
         wanted = of_study.where(Release.hash == document.release_hash)
-    light = wanted.options(defer(Release.compiled), defer(Release.script))
-    return session.scalars(light.order_by(Release.id.desc()).limit(1)).first()
+    return session.scalars(wanted.order_by(Release.id.desc()).limit(1)).first()
 
 
 def _computed(release: Release, document: InterviewDocument, interview: Interview) -> LaidOut:

@@ -91,8 +91,9 @@ class Release(Base):
     number: Mapped[int]
     identity: Mapped[str] = mapped_column(String(32), unique=True, default=new_identity)
     hash: Mapped[str] = mapped_column(String(64), index=True)
-    compiled: Mapped[dict[str, Any]]
-    script: Mapped[dict[str, Any]]
+    # Large: read only where they are asked for.
+    compiled: Mapped[dict[str, Any]] = mapped_column(deferred=True)
+    script: Mapped[dict[str, Any]] = mapped_column(deferred=True)
     remark: Mapped[str] = mapped_column(Text, default="")
     created_at: Mapped[datetime] = mapped_column(default=now)
     created_by: Mapped[str] = mapped_column(String(128), default="")

@@ -16,7 +16,7 @@ from typing import Any
 
 import polars as pl
 from sqlalchemy import select
-from sqlalchemy.orm import Session, defer
+from sqlalchemy.orm import Session
 
 from skavo.core.dataset.flatten import DataSet, Table, build_data_set
 from skavo.core.dataset.layout import INTERVIEWS, KEY, TableLayout, layout_of
@@ -65,7 +65,7 @@ class RawFrames:
     def data_set(self, session: Session, questionnaire_id: int) -> RawDataSet:
         """All interviews that are laid out, but practice and those set aside, each with its state as it is now."""
         query = select(Release).where(Release.questionnaire_id == questionnaire_id).order_by(Release.number)
-        releases = list(session.scalars(query.options(defer(Release.compiled), defer(Release.script))))
+        releases = list(session.scalars(query))
         layouts = layout_of([loaded_release(release) for release in releases])
         with self._lock:
             held = self._held(questionnaire_id, tuple(release.identity for release in releases))

@@ -176,11 +176,6 @@ def _newest_releases(session: Session, study_id: int) -> list[ReleaseLine]:
     ]  # fmt: skip
 
 
-def interview_of(session: Session, device: Device, uuid: str) -> Interview:
-    """The interview of the device's study with this identity; it has just been kept."""
-    return session.scalars(select(Interview).where(Interview.study_id == device.study_id, Interview.uuid == uuid)).one()
-
-
 def _own(device: Device) -> tuple[ColumnElement[bool], ...]:
     """The interviews of the device's study that its person made, on whichever device."""
     return (Interview.study_id == device.study_id, Interview.enumerator == device.enumerator)
@@ -259,5 +254,5 @@ def take_in(path: HandInPath) -> ReceiptOut:
         device.last_heard = now()
         receipt = hand_in(session, device, path.uuid, raw)
         if receipt.outcome != "known":
-            claim_files(session, store().files, interview_of(session, device, path.uuid))
+            claim_files(session, store().files, session.get_one(Interview, receipt.interview_id))
     return ReceiptOut(uuid=receipt.uuid, hash=receipt.hash, outcome=receipt.outcome, number=receipt.number)

@@ -11,23 +11,45 @@ export function Chart({ table }: { table: Schemas['ResultTable'] }) {
   const lowest = Math.min(...lows);
   const highest = Math.max(...highs);
   // Means may be far from nothing; the axis then begins near the lowest interval, and says so.
-  const from = show === 'share' || (lowest > 0 && lowest < highest / 2) ? 0 : Math.floor(lowest - (highest - lowest) / 10);
+  const from =
+    show === 'share' || (lowest > 0 && lowest < highest / 2) ? 0 : Math.floor(lowest - (highest - lowest) / 10);
   const to = show === 'share' ? Math.max(0.1, highest) : Math.ceil(highest);
   const at = (value: number) => (100 * (value - from)) / (to - from);
   const unit = table.unit === 'interviews' ? 'interviews' : `rows of ${table.unit}`;
   return (
-    <figure className="chart" aria-label={`${table.title}: ${show === 'share' ? 'shares' : 'means'} with their 95 % intervals`}>
-      <figcaption><h2>{table.request.across == null ? table.title : `All, ${table.request.variable}`}</h2><span className="muted small">{show === 'share' ? 'share' : 'mean'} and 95 % interval, {unit}</span></figcaption>
+    <figure
+      className="chart"
+      aria-label={`${table.title}: ${show === 'share' ? 'shares' : 'means'} with their 95 % intervals`}
+    >
+      <figcaption>
+        <h2>{table.request.across == null ? table.title : `All, ${table.request.variable}`}</h2>
+        <span className="muted small">
+          {show === 'share' ? 'share' : 'mean'} and 95 % interval, {unit}
+        </span>
+      </figcaption>
       {lines.map(({ row, cell }) => (
         <div key={row.value} className="chart-line">
-          <span className="clip" title={row.label}>{row.label}</span>
+          <span className="clip" title={row.label}>
+            {row.label}
+          </span>
           <span className="chart-track">
-            <i className="chart-span" style={{ insetInlineStart: `${String(at(cell?.low ?? 0))}%`, width: `${String(Math.max(0, at(cell?.high ?? 0) - at(cell?.low ?? 0)))}%` }} />
+            <i
+              className="chart-span"
+              style={{
+                insetInlineStart: `${String(at(cell?.low ?? 0))}%`,
+                width: `${String(Math.max(0, at(cell?.high ?? 0) - at(cell?.low ?? 0)))}%`,
+              }}
+            />
             <i className="chart-point" style={{ insetInlineStart: `${String(at(cell?.value ?? 0))}%` }} />
           </span>
         </div>
       ))}
-      {lines.length > 0 && <div className="chart-axis muted small"><span>{show === 'share' ? `${(100 * from).toFixed(0)} %` : from.toFixed(0)}</span><span>{show === 'share' ? `${(100 * to).toFixed(0)} %` : to.toFixed(0)}</span></div>}
+      {lines.length > 0 && (
+        <div className="chart-axis muted small">
+          <span>{show === 'share' ? `${(100 * from).toFixed(0)} %` : from.toFixed(0)}</span>
+          <span>{show === 'share' ? `${(100 * to).toFixed(0)} %` : to.toFixed(0)}</span>
+        </div>
+      )}
     </figure>
   );
 }

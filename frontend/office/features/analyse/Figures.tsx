@@ -28,7 +28,15 @@ function uncertain(cell: Cell, show: string): boolean {
 }
 
 /** The table itself: every figure with its margin, and the base of each row or column. */
-export function Figures({ table, chosen, onChoose }: { table: Table; chosen: Chosen | null; onChoose: (chosen: Chosen) => void }) {
+export function Figures({
+  table,
+  chosen,
+  onChoose,
+}: {
+  table: Table;
+  chosen: Chosen | null;
+  onChoose: (chosen: Chosen) => void;
+}) {
   const { show } = table.request;
   return (
     <div className="scroll-x">
@@ -36,8 +44,16 @@ export function Figures({ table, chosen, onChoose }: { table: Table; chosen: Cho
         <thead>
           <tr>
             <th scope="col">{table.request.show === 'mean' ? (table.request.by ?? '') : table.request.variable}</th>
-            {table.columns.map((c) => <th key={c.value} scope="col" className="n">{c.label}</th>)}
-            {show === 'mean' && <th scope="col" className="n">Base</th>}
+            {table.columns.map((c) => (
+              <th key={c.value} scope="col" className="n">
+                {c.label}
+              </th>
+            ))}
+            {show === 'mean' && (
+              <th scope="col" className="n">
+                Base
+              </th>
+            )}
           </tr>
         </thead>
         <tbody>
@@ -50,9 +66,25 @@ export function Figures({ table, chosen, onChoose }: { table: Table; chosen: Cho
                 const here = chosen?.row === r && chosen.column === c;
                 return (
                   <td key={c} className="n">
-                    <button type="button" className={here ? 'figure-cell here' : 'figure-cell'} aria-pressed={here} disabled={cell.count === 0} onClick={() => { onChoose({ row: r, column: c }); }}>
+                    <button
+                      type="button"
+                      className={here ? 'figure-cell here' : 'figure-cell'}
+                      aria-pressed={here}
+                      disabled={cell.count === 0}
+                      onClick={() => {
+                        onChoose({ row: r, column: c });
+                      }}
+                    >
                       <span>{!few && uncertain(cell, show) ? `(${text})` : text}</span>
-                      <small>{few ? (cell.base === 0 ? 'none' : `${String(cell.base)} only`) : show === 'share' ? `${marginOf(cell, show)} · ${String(cell.count)}` : marginOf(cell, show)}</small>
+                      <small>
+                        {few
+                          ? cell.base === 0
+                            ? 'none'
+                            : `${String(cell.base)} only`
+                          : show === 'share'
+                            ? `${marginOf(cell, show)} · ${String(cell.count)}`
+                            : marginOf(cell, show)}
+                      </small>
                     </button>
                   </td>
                 );
@@ -63,7 +95,11 @@ export function Figures({ table, chosen, onChoose }: { table: Table; chosen: Cho
           {show === 'share' && (
             <tr className="total">
               <th scope="row">Base</th>
-              {table.columns.map((c, i) => <td key={c.value} className="n base">{table.cells[0]?.[i]?.base ?? 0}</td>)}
+              {table.columns.map((c, i) => (
+                <td key={c.value} className="n base">
+                  {table.cells[0]?.[i]?.base ?? 0}
+                </td>
+              ))}
             </tr>
           )}
         </tbody>

@@ -17,7 +17,15 @@ type Step = Schemas['StepOut'];
 /** The cleaning plan: steps replayed over the raw data. */
 export default function Clean() {
   const id = useQuestionnaireId();
-  return id === null ? <div className="page"><div className="sheet"><Empty title="Nothing to clean yet." /></div></div> : <PlanPage id={id} />;
+  return id === null ? (
+    <div className="page">
+      <div className="sheet">
+        <Empty title="Nothing to clean yet." />
+      </div>
+    </div>
+  ) : (
+    <PlanPage id={id} />
+  );
 }
 
 function PlanPage({ id }: { id: number }) {
@@ -26,7 +34,8 @@ function PlanPage({ id }: { id: number }) {
   const may = useMay();
   const plan = useQuery({
     queryKey: ['data', id, 'plan'],
-    queryFn: () => ask(api.GET('/api/questionnaires/{questionnaire_id}/plan', { params: { path: { questionnaire_id: id } } })),
+    queryFn: () =>
+      ask(api.GET('/api/questionnaires/{questionnaire_id}/plan', { params: { path: { questionnaire_id: id } } })),
   });
   const variables = useVariables(id);
   const [adding, setAdding] = useState(false);
@@ -36,9 +45,23 @@ function PlanPage({ id }: { id: number }) {
     <div className="page">
       <div className="page-head">
         <h1>Clean</h1>
-        {plan.data && <span className="muted">{plan.data.steps.length} steps · {plan.data.cells} cells changed in {plan.data.interviews} interviews · raw data untouched</span>}
+        {plan.data && (
+          <span className="muted">
+            {plan.data.steps.length} steps · {plan.data.cells} cells changed in {plan.data.interviews} interviews · raw
+            data untouched
+          </span>
+        )}
         <span className="grow" />
-        {may('clean.write') && study.interviews > 0 && <Button type="primary" onClick={() => { setAdding(true); }}>Add a step …</Button>}
+        {may('clean.write') && study.interviews > 0 && (
+          <Button
+            type="primary"
+            onClick={() => {
+              setAdding(true);
+            }}
+          >
+            Add a step …
+          </Button>
+        )}
       </div>
       <Loaded query={plan}>
         {(data) => (
@@ -50,14 +73,64 @@ function PlanPage({ id }: { id: number }) {
                 pagination={false}
                 dataSource={data.steps}
                 rowClassName={(s) => `link-row ${s.id === of ? 'here-row' : ''}`}
-                onRow={(s) => ({ onClick: () => { setOf(s.id === of ? null : s.id); } })}
-                locale={{ emptyText: <Empty title="The plan is empty.">{study.interviews === 0 ? 'Once interviews arrive, steps recode, correct or mark values as missing.' : 'A step recodes, corrects or marks values as missing. Each shows what it touches before it is kept, and can be taken back.'}</Empty> }}
+                onRow={(s) => ({
+                  onClick: () => {
+                    setOf(s.id === of ? null : s.id);
+                  },
+                })}
+                locale={{
+                  emptyText: (
+                    <Empty title="The plan is empty.">
+                      {study.interviews === 0
+                        ? 'Once interviews arrive, steps recode, correct or mark values as missing.'
+                        : 'A step recodes, corrects or marks values as missing. Each shows what it touches before it is kept, and can be taken back.'}
+                    </Empty>
+                  ),
+                }}
                 columns={[
-                  { title: '', width: 30, align: 'right', render: (_, __, i) => <span className="muted">{i + 1}</span> },
-                  { title: 'Step', render: (_, s) => <><StepText step={s} />{s.problem !== '' && <div className="bad small">No longer fits: {s.problem}</div>}</> },
+                  {
+                    title: '',
+                    width: 30,
+                    align: 'right',
+                    render: (_, __, i) => <span className="muted">{i + 1}</span>,
+                  },
+                  {
+                    title: 'Step',
+                    render: (_, s) => (
+                      <>
+                        <StepText step={s} />
+                        {s.problem !== '' && <div className="bad small">No longer fits: {s.problem}</div>}
+                      </>
+                    ),
+                  },
                   { title: 'Cells', width: 60, align: 'right', render: (_, s) => s.touched },
-                  { title: 'Kept', width: 170, render: (_, s) => <span className="muted small">{s.created_by}, {ago(s.created_at)}</span> },
-                  { title: '', width: 90, align: 'right', render: (_, s) => may('clean.write') && <Button size="small" type="text" onClick={(event) => { event.stopPropagation(); takeBack(s); }}>Take back</Button> },
+                  {
+                    title: 'Kept',
+                    width: 170,
+                    render: (_, s) => (
+                      <span className="muted small">
+                        {s.created_by}, {ago(s.created_at)}
+                      </span>
+                    ),
+                  },
+                  {
+                    title: '',
+                    width: 90,
+                    align: 'right',
+                    render: (_, s) =>
+                      may('clean.write') && (
+                        <Button
+                          size="small"
+                          type="text"
+                          onClick={(event) => {
+                            event.stopPropagation();
+                            takeBack(s);
+                          }}
+                        >
+                          Take back
+                        </Button>
+                      ),
+                  },
                 ]}
               />
             </div>
@@ -65,14 +138,27 @@ function PlanPage({ id }: { id: number }) {
           </div>
         )}
       </Loaded>
-      {adding && variables.data && <NewStep questionnaireId={id} variables={variables.data.filter((v) => v.origin === 'questionnaire')} onClose={() => { setAdding(false); }} />}
+      {adding && variables.data && (
+        <NewStep
+          questionnaireId={id}
+          variables={variables.data.filter((v) => v.origin === 'questionnaire')}
+          onClose={() => {
+            setAdding(false);
+          }}
+        />
+      )}
     </div>
   );
 }
 
 function StepText({ step }: { step: Step }) {
   const [verb, variable, rest] = stepWords(step.body);
-  return <span><b>{verb}</b> <code>{variable}</code> {rest}{step.body.reason !== '' && <span className="muted"> · {step.body.reason}</span>}</span>;
+  return (
+    <span>
+      <b>{verb}</b> <code>{variable}</code> {rest}
+      {step.body.reason !== '' && <span className="muted"> · {step.body.reason}</span>}
+    </span>
+  );
 }
 
 function useTakeBack(id: number) {
@@ -83,25 +169,61 @@ function useTakeBack(id: number) {
     void queries.invalidateQueries({ queryKey: ['data', id] });
   };
   const restore = useMutation({
-    mutationFn: (step: number) => ask(api.POST('/api/questionnaires/{questionnaire_id}/plan/steps/{step_id}/restore', { params: { path: { questionnaire_id: id, step_id: step } } })),
+    mutationFn: (step: number) =>
+      ask(
+        api.POST('/api/questionnaires/{questionnaire_id}/plan/steps/{step_id}/restore', {
+          params: { path: { questionnaire_id: id, step_id: step } },
+        }),
+      ),
     onSuccess: refresh,
   });
   const remove = useMutation({
-    mutationFn: (step: Step) => ask(api.DELETE('/api/questionnaires/{questionnaire_id}/plan/steps/{step_id}', { params: { path: { questionnaire_id: id, step_id: step.id } } })),
+    mutationFn: (step: Step) =>
+      ask(
+        api.DELETE('/api/questionnaires/{questionnaire_id}/plan/steps/{step_id}', {
+          params: { path: { questionnaire_id: id, step_id: step.id } },
+        }),
+      ),
     onSuccess: (plan, step) => {
       refresh(plan);
       const key = `taken-${String(step.id)}`;
-      void message.open({ key, type: 'success', duration: 8, content: <>Step taken back. <Button type="link" size="small" onClick={() => { restore.mutate(step.id); message.destroy(key); }}>Undo</Button></> });
+      void message.open({
+        key,
+        type: 'success',
+        duration: 8,
+        content: (
+          <>
+            Step taken back.{' '}
+            <Button
+              type="link"
+              size="small"
+              onClick={() => {
+                restore.mutate(step.id);
+                message.destroy(key);
+              }}
+            >
+              Undo
+            </Button>
+          </>
+        ),
+      });
     },
-    onError: (error) => { void message.error(messageOf(error)); },
+    onError: (error) => {
+      void message.error(messageOf(error));
+    },
   });
-  return (step: Step) => { if (!remove.isPending) remove.mutate(step); };
+  return (step: Step) => {
+    if (!remove.isPending) remove.mutate(step);
+  };
 }
 
 function Changes({ id, of, plan, studyId }: { id: number; of: number | null; plan: Plan; studyId: number }) {
   const changes = useQuery({
     queryKey: ['data', id, 'changes', plan.steps.map((s) => s.id).join()],
-    queryFn: () => ask(api.GET('/api/questionnaires/{questionnaire_id}/plan/changes', { params: { path: { questionnaire_id: id } } })),
+    queryFn: () =>
+      ask(
+        api.GET('/api/questionnaires/{questionnaire_id}/plan/changes', { params: { path: { questionnaire_id: id } } }),
+      ),
   });
   const rows = (changes.data ?? []).filter((c) => of === null || c.step === of);
   const number = (step: number) => plan.steps.findIndex((s) => s.id === step) + 1;
@@ -116,8 +238,25 @@ function Changes({ id, of, plan, studyId }: { id: number; of: number | null; pla
         locale={{ emptyText: <Empty title="No cell is changed." /> }}
         columns={[
           { title: '', width: 30, align: 'right', render: (_, c) => <span className="muted">{number(c.step)}</span> },
-          { title: 'Interview', width: 90, render: (_, c) => <Link className="mono" to={`/studies/${String(studyId)}/interviews?keys=${c.interview}`}>{c.interview}</Link> },
-          { title: 'Where', render: (_, c) => <code>{[c.table === 'interviews' ? '' : `${c.table} ${c.row.join(' ')}`, c.variable].filter((p) => p !== '').join(' · ')}</code> },
+          {
+            title: 'Interview',
+            width: 90,
+            render: (_, c) => (
+              <Link className="mono" to={`/studies/${String(studyId)}/interviews?keys=${c.interview}`}>
+                {c.interview}
+              </Link>
+            ),
+          },
+          {
+            title: 'Where',
+            render: (_, c) => (
+              <code>
+                {[c.table === 'interviews' ? '' : `${c.table} ${c.row.join(' ')}`, c.variable]
+                  .filter((p) => p !== '')
+                  .join(' · ')}
+              </code>
+            ),
+          },
           { title: 'Before', align: 'right', render: (_, c) => <s className="muted">{shown(c.before)}</s> },
           { title: 'After', align: 'right', render: (_, c) => <b>{shown(c.after)}</b> },
         ]}

@@ -41,13 +41,26 @@ export function NewStep({ questionnaireId, variables, onClose }: Props) {
     if (kind === 'correct') {
       if (interview.trim() === '' || value.trim() === '') return null;
       const rows = column.table === 'interviews' ? [] : row.split(/[\s,]+/).filter((r) => r !== '');
-      return { kind, variable, reason: reason === '' ? '…' : reason, interview: interview.trim().padStart(4, '0'), row: rows, value: typed(column, value.trim()) };
+      return {
+        kind,
+        variable,
+        reason: reason === '' ? '…' : reason,
+        interview: interview.trim().padStart(4, '0'),
+        row: rows,
+        value: typed(column, value.trim()),
+      };
     }
     return rule.trim() === '' ? null : { kind, variable, reason, rule, missing };
   }, [column, kind, variable, reason, mapping, interview, row, value, rule, missing]);
 
   const attempt = useMutation({
-    mutationFn: (body: StepBody) => ask(api.POST('/api/questionnaires/{questionnaire_id}/plan/preview', { params: { path: { questionnaire_id: questionnaireId } }, body: { step: body } })),
+    mutationFn: (body: StepBody) =>
+      ask(
+        api.POST('/api/questionnaires/{questionnaire_id}/plan/preview', {
+          params: { path: { questionnaire_id: questionnaireId } },
+          body: { step: body },
+        }),
+      ),
   });
   const { mutate: tryStep, reset } = attempt;
   useEffect(() => {
@@ -55,14 +68,24 @@ export function NewStep({ questionnaireId, variables, onClose }: Props) {
       reset();
       return;
     }
-    const timer = window.setTimeout(() => { tryStep(step); }, TRY_AFTER_MS);
-    return () => { window.clearTimeout(timer); };
+    const timer = window.setTimeout(() => {
+      tryStep(step);
+    }, TRY_AFTER_MS);
+    return () => {
+      window.clearTimeout(timer);
+    };
   }, [step, tryStep, reset]);
 
   const queries = useQueryClient();
   const { message } = App.useApp();
   const keep = useMutation({
-    mutationFn: (body: StepBody) => ask(api.POST('/api/questionnaires/{questionnaire_id}/plan/steps', { params: { path: { questionnaire_id: questionnaireId } }, body: { step: body } })),
+    mutationFn: (body: StepBody) =>
+      ask(
+        api.POST('/api/questionnaires/{questionnaire_id}/plan/steps', {
+          params: { path: { questionnaire_id: questionnaireId } },
+          body: { step: body },
+        }),
+      ),
     onSuccess: (plan) => {
       queries.setQueryData(['data', questionnaireId, 'plan'], plan);
       void queries.invalidateQueries({ queryKey: ['data', questionnaireId] });
@@ -83,64 +106,202 @@ export function NewStep({ questionnaireId, variables, onClose }: Props) {
       okButtonProps={{ disabled: !preview || preview.touched === 0 || needsReason }}
       confirmLoading={keep.isPending}
       onCancel={onClose}
-      onOk={() => { if (step && !keep.isPending) keep.mutate(step); }}
+      onOk={() => {
+        if (step && !keep.isPending) keep.mutate(step);
+      }}
     >
-      <Segmented<Kind> options={KINDS} value={kind} onChange={(k) => { setKind(k); reset(); }} />
+      <Segmented<Kind>
+        options={KINDS}
+        value={kind}
+        onChange={(k) => {
+          setKind(k);
+          reset();
+        }}
+      />
       <div className="step-form">
-        <label>Variable<Select showSearch={{ optionFilterProp: 'label' }} value={variable === '' ? null : variable} placeholder="Which variable" options={variableChoices(usable)} onChange={(v: string) => { setVariable(v); setMapping({}); }} /></label>
-        {kind === 'recode' && column && <Mapping column={column} questionnaireId={questionnaireId} mapping={mapping} onChange={setMapping} />}
+        <label>
+          Variable
+          <Select
+            showSearch={{ optionFilterProp: 'label' }}
+            value={variable === '' ? null : variable}
+            placeholder="Which variable"
+            options={variableChoices(usable)}
+            onChange={(v: string) => {
+              setVariable(v);
+              setMapping({});
+            }}
+          />
+        </label>
+        {kind === 'recode' && column && (
+          <Mapping column={column} questionnaireId={questionnaireId} mapping={mapping} onChange={setMapping} />
+        )}
         {kind === 'correct' && (
           <div className="row">
-            <label>Interview<Input className="mono" value={interview} placeholder="0132" onChange={(e) => { setInterview(e.target.value); }} /></label>
-            {column !== undefined && column.table !== 'interviews' && <label>Row of {column.table}<Input className="mono" value={row} placeholder="1" onChange={(e) => { setRow(e.target.value); }} /></label>}
-            <label className="grow">Right value
-              {column && Object.keys(column.codes).length > 0 && column.measure === 'code'
-                ? <Select value={value === '' ? null : value} options={Object.entries(column.codes).map(([c, l]) => ({ value: c, label: `${c} · ${l}` }))} onChange={setValue} />
-                : <Input value={value} onChange={(e) => { setValue(e.target.value); }} />}
+            <label>
+              Interview
+              <Input
+                className="mono"
+                value={interview}
+                placeholder="0132"
+                onChange={(e) => {
+                  setInterview(e.target.value);
+                }}
+              />
+            </label>
+            {column !== undefined && column.table !== 'interviews' && (
+              <label>
+                Row of {column.table}
+                <Input
+                  className="mono"
+                  value={row}
+                  placeholder="1"
+                  onChange={(e) => {
+                    setRow(e.target.value);
+                  }}
+                />
+              </label>
+            )}
+            <label className="grow">
+              Right value
+              {column && Object.keys(column.codes).length > 0 && column.measure === 'code' ? (
+                <Select
+                  value={value === '' ? null : value}
+                  options={Object.entries(column.codes).map(([c, l]) => ({ value: c, label: `${c} · ${l}` }))}
+                  onChange={setValue}
+                />
+              ) : (
+                <Input
+                  value={value}
+                  onChange={(e) => {
+                    setValue(e.target.value);
+                  }}
+                />
+              )}
             </label>
           </div>
         )}
         {kind === 'mark_missing' && (
           <div className="row">
-            <label className="grow">Where<Input className="mono" value={rule} placeholder="earnings > 2000 * workers" status={attempt.error && rule !== '' ? 'error' : ''} onChange={(e) => { setRule(e.target.value); }} /></label>
-            <label>as<Select value={missing} options={[{ value: 'unanswered', label: 'unanswered' }, { value: 'dont_know', label: 'don’t know' }, { value: 'refused', label: 'refused' }]} onChange={setMissing} /></label>
+            <label className="grow">
+              Where
+              <Input
+                className="mono"
+                value={rule}
+                placeholder="earnings > 2000 * workers"
+                status={attempt.error && rule !== '' ? 'error' : ''}
+                onChange={(e) => {
+                  setRule(e.target.value);
+                }}
+              />
+            </label>
+            <label>
+              as
+              <Select
+                value={missing}
+                options={[
+                  { value: 'unanswered', label: 'unanswered' },
+                  { value: 'dont_know', label: 'don’t know' },
+                  { value: 'refused', label: 'refused' },
+                ]}
+                onChange={setMissing}
+              />
+            </label>
           </div>
         )}
-        <label>Why<Input value={reason} placeholder={kind === 'correct' ? 'A correction needs its reason' : 'For whoever asks later'} onChange={(e) => { setReason(e.target.value); }} /></label>
+        <label>
+          Why
+          <Input
+            value={reason}
+            placeholder={kind === 'correct' ? 'A correction needs its reason' : 'For whoever asks later'}
+            onChange={(e) => {
+              setReason(e.target.value);
+            }}
+          />
+        </label>
       </div>
       {attempt.error && step && <Alert type="error" showIcon title={attempt.error.message} />}
       {keep.error && <Alert type="error" showIcon title={keep.error.message} />}
       {preview && <PreviewTable preview={preview} />}
-      {!preview && !attempt.error && <p className="muted">What the step touches is shown here before anything is kept.</p>}
+      {!preview && !attempt.error && (
+        <p className="muted">What the step touches is shown here before anything is kept.</p>
+      )}
     </Modal>
   );
 }
 
 /** What was typed, as the kind of the variable holds it. */
 function typed(column: Variable, text: string): unknown {
-  if (column.measure === 'yes/no') return text.toLowerCase() === 'yes' || text === '1' ? true : text.toLowerCase() === 'no' || text === '0' ? false : text;
+  if (column.measure === 'yes/no')
+    return text.toLowerCase() === 'yes' || text === '1'
+      ? true
+      : text.toLowerCase() === 'no' || text === '0'
+        ? false
+        : text;
   if (column.measure === 'codes') return text.split(/[\s,]+/);
   return text;
 }
 
-function Mapping({ column, questionnaireId, mapping, onChange }: { column: Variable; questionnaireId: number; mapping: Record<string, string>; onChange: (mapping: Record<string, string>) => void }) {
+function Mapping({
+  column,
+  questionnaireId,
+  mapping,
+  onChange,
+}: {
+  column: Variable;
+  questionnaireId: number;
+  mapping: Record<string, string>;
+  onChange: (mapping: Record<string, string>) => void;
+}) {
   // The values that occur, from a trial that changes nothing.
   const values = useMutation({
-    mutationFn: () => ask(api.POST('/api/questionnaires/{questionnaire_id}/plan/preview', { params: { path: { questionnaire_id: questionnaireId } }, body: { step: { kind: 'mark_missing', variable: column.variable, reason: '', missing: 'unanswered', rule: 'no' } } })),
+    mutationFn: () =>
+      ask(
+        api.POST('/api/questionnaires/{questionnaire_id}/plan/preview', {
+          params: { path: { questionnaire_id: questionnaireId } },
+          body: {
+            step: { kind: 'mark_missing', variable: column.variable, reason: '', missing: 'unanswered', rule: 'no' },
+          },
+        }),
+      ),
   });
   const { mutate } = values;
-  useEffect(() => { mutate(); }, [mutate, column.variable]);
+  useEffect(() => {
+    mutate();
+  }, [mutate, column.variable]);
   const found = Object.entries(values.data?.before ?? {}).filter(([v]) => !v.startsWith('['));
   const codes = Object.entries(column.codes).map(([c, l]) => ({ value: c, label: `${c} · ${l}` }));
   return (
     <div className="mapping">
       {found.map(([from, count]) => (
         <div key={from} className="row">
-          <span className="grow"><code>{from}</code> <span className="muted">{column.codes[from]} · {count}</span></span>
+          <span className="grow">
+            <code>{from}</code>{' '}
+            <span className="muted">
+              {column.codes[from]} · {count}
+            </span>
+          </span>
           <span>→</span>
-          {column.measure === 'code'
-            ? <Select allowClear style={{ width: 260 }} placeholder="stays" value={mapping[from] ?? null} options={codes} onChange={(to: string | undefined) => { onChange({ ...mapping, [from]: to ?? '' }); }} />
-            : <Input style={{ width: 260 }} placeholder="stays" value={mapping[from] ?? ''} onChange={(e) => { onChange({ ...mapping, [from]: e.target.value }); }} />}
+          {column.measure === 'code' ? (
+            <Select
+              allowClear
+              style={{ width: 260 }}
+              placeholder="stays"
+              value={mapping[from] ?? null}
+              options={codes}
+              onChange={(to: string | undefined) => {
+                onChange({ ...mapping, [from]: to ?? '' });
+              }}
+            />
+          ) : (
+            <Input
+              style={{ width: 260 }}
+              placeholder="stays"
+              value={mapping[from] ?? ''}
+              onChange={(e) => {
+                onChange({ ...mapping, [from]: e.target.value });
+              }}
+            />
+          )}
         </div>
       ))}
       {values.data && found.length === 0 && <p className="muted">No interview has a value here.</p>}
@@ -149,11 +310,25 @@ function Mapping({ column, questionnaireId, mapping, onChange }: { column: Varia
 }
 
 function PreviewTable({ preview }: { preview: Schemas['Preview'] }) {
-  const values = [...new Set([...Object.keys(preview.before), ...Object.keys(preview.after)])].filter((v) => preview.before[v] !== preview.after[v]);
+  const values = [...new Set([...Object.keys(preview.before), ...Object.keys(preview.after)])].filter(
+    (v) => preview.before[v] !== preview.after[v],
+  );
   return (
     <>
-      <p><b>{preview.touched === 0 ? 'Touches nothing.' : `Touches ${String(preview.touched)} cells in ${String(preview.interviews)} interviews.`}</b>
-        {values.length > 0 && values.length <= 6 && <span className="muted"> {values.map((v) => `${v}: ${String(preview.before[v] ?? 0)} → ${String(preview.after[v] ?? 0)}`).join(' · ')}</span>}
+      <p>
+        <b>
+          {preview.touched === 0
+            ? 'Touches nothing.'
+            : `Touches ${String(preview.touched)} cells in ${String(preview.interviews)} interviews.`}
+        </b>
+        {values.length > 0 && values.length <= 6 && (
+          <span className="muted">
+            {' '}
+            {values
+              .map((v) => `${v}: ${String(preview.before[v] ?? 0)} → ${String(preview.after[v] ?? 0)}`)
+              .join(' · ')}
+          </span>
+        )}
       </p>
       {preview.changes.length > 0 && (
         <Table<Schemas['ChangeOut']>
@@ -172,4 +347,3 @@ function PreviewTable({ preview }: { preview: Schemas['Preview'] }) {
     </>
   );
 }
-

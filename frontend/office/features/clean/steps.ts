@@ -7,9 +7,19 @@ export type StepBody = Schemas['StepOut']['body'];
 export function stepWords(step: StepBody): [string, string, string] {
   switch (step.kind) {
     case 'recode':
-      return ['recode', step.variable, Object.entries(step.mapping).map(([from, to]) => `${from} → ${to}`).join(', ')];
+      return [
+        'recode',
+        step.variable,
+        Object.entries(step.mapping)
+          .map(([from, to]) => `${from} → ${to}`)
+          .join(', '),
+      ];
     case 'correct':
-      return ['correct', step.variable, `in interview ${step.interview}${step.row.length > 0 ? `, row ${step.row.join(' ')}` : ''} to ${shown(step.value)}`];
+      return [
+        'correct',
+        step.variable,
+        `in interview ${step.interview}${step.row.length > 0 ? `, row ${step.row.join(' ')}` : ''} to ${shown(step.value)}`,
+      ];
     case 'mark_missing':
       return ['mark', step.variable, `as ${MISSING[step.missing] ?? step.missing} where ${step.rule}`];
   }

@@ -15,15 +15,33 @@ interface Props {
 }
 
 const headingOf = (line: AnswerLine): string =>
-  line.around.map((a) => (a.kind === 'roster' ? `${a.title} ${String(a.row ?? 0)} of ${String(a.rows ?? 0)}` : a.title)).join(' · ');
+  line.around
+    .map((a) => (a.kind === 'roster' ? `${a.title} ${String(a.row ?? 0)} of ${String(a.rows ?? 0)}` : a.title))
+    .join(' · ');
 
 export function Answers({ data, remarks, onRemark }: Props) {
   const [onlyFound, setOnlyFound] = useState(false);
-  const lines = onlyFound ? data.answers.filter((a) => a.broken > 0 || a.edits.length > 0 || data.findings.some((f) => f.path === a.path)) : data.answers;
+  const lines = onlyFound
+    ? data.answers.filter((a) => a.broken > 0 || a.edits.length > 0 || data.findings.some((f) => f.path === a.path))
+    : data.answers;
   const headings = lines.map(headingOf);
   return (
     <div className="sheet">
-      <div className="sheet-head row"><h2>Answers</h2><span className="muted small">release {data.release}, in the order of asking</span><span className="grow" /><button type="button" className="plain-link" aria-pressed={onlyFound} onClick={() => { setOnlyFound(!onlyFound); }}>{onlyFound ? 'Show all' : 'Only what was found or changed'}</button></div>
+      <div className="sheet-head row">
+        <h2>Answers</h2>
+        <span className="muted small">release {data.release}, in the order of asking</span>
+        <span className="grow" />
+        <button
+          type="button"
+          className="plain-link"
+          aria-pressed={onlyFound}
+          onClick={() => {
+            setOnlyFound(!onlyFound);
+          }}
+        >
+          {onlyFound ? 'Show all' : 'Only what was found or changed'}
+        </button>
+      </div>
       {lines.map((line, i) => (
         <div key={line.path}>
           {headings[i] !== headings[i - 1] && <h3 className="reading-head">{headings[i]}</h3>}
@@ -33,7 +51,9 @@ export function Answers({ data, remarks, onRemark }: Props) {
               line={line}
               findings={data.findings.filter((f) => f.path === line.path)}
               remark={remarks === null ? null : (remarks[line.path] ?? '')}
-              onRemark={(words) => { onRemark(line.path, words); }}
+              onRemark={(words) => {
+                onRemark(line.path, words);
+              }}
             />
           )}
         </div>
@@ -56,17 +76,31 @@ function Answer({ interview, line, findings, remark, onRemark }: AnswerProps) {
   return (
     <div className="reading-line" id={`at-${line.path}`}>
       <code className="muted">{line.variable}</code>
-      <span>{line.wording}{remark !== null && <RemarkField words={remark} path={line.path} onChange={onRemark} />}</span>
+      <span>
+        {line.wording}
+        {remark !== null && <RemarkField words={remark} path={line.path} onChange={onRemark} />}
+      </span>
       <span>
         {edit ? (
           <>
             <b>{text(edit.after)}</b> <s className="muted">{text(edit.before)}</s>
-            <span className="reading-note">cleaned by {text(edit.by)}: {text(edit.reason) || text(edit.kind).replace('_', ' ')}</span>
+            <span className="reading-note">
+              cleaned by {text(edit.by)}: {text(edit.reason) || text(edit.kind).replace('_', ' ')}
+            </span>
           </>
-        ) : line.state === 'special' ? <i>{line.answer}</i> : line.answer === '' ? <span className="muted">unanswered</span> : <b>{line.answer}</b>}
+        ) : line.state === 'special' ? (
+          <i>{line.answer}</i>
+        ) : line.answer === '' ? (
+          <span className="muted">unanswered</span>
+        ) : (
+          <b>{line.answer}</b>
+        )}
         {line.file != null && <FileShown interview={interview} file={line.file} wording={line.wording} />}
         {findings.map((f, i) => (
-          <span key={i} className={`reading-note ${f.strength === 'must' ? 'bad' : 'doubt'}`}>{text(f.message)}{text(f.kept) !== '' && <> · kept: “{text(f.kept)}”</>}</span>
+          <span key={i} className={`reading-note ${f.strength === 'must' ? 'bad' : 'doubt'}`}>
+            {text(f.message)}
+            {text(f.kept) !== '' && <> · kept: “{text(f.kept)}”</>}
+          </span>
         ))}
       </span>
     </div>
@@ -76,10 +110,37 @@ function Answer({ interview, line, findings, remark, onRemark }: AnswerProps) {
 /** What the enumerator should look at again in this question; it goes along when the interview is sent back. */
 function RemarkField({ words, path, onChange }: { words: string; path: string; onChange: (words: string) => void }) {
   const [open, setOpen] = useState(false);
-  if (!open && words === '') return <> <button type="button" className="plain-link small remark-add" onClick={() => { setOpen(true); }}>remark …</button></>;
+  if (!open && words === '')
+    return (
+      <>
+        {' '}
+        <button
+          type="button"
+          className="plain-link small remark-add"
+          onClick={() => {
+            setOpen(true);
+          }}
+        >
+          remark …
+        </button>
+      </>
+    );
   return (
     <span className="reading-remark">
-      <Input size="small" autoFocus={open} prefix="◁" aria-label={`Remark on ${path}`} placeholder="What to look at again" value={words} onChange={(event) => { onChange(event.target.value); }} onBlur={() => { setOpen(false); }} />
+      <Input
+        size="small"
+        autoFocus={open}
+        prefix="◁"
+        aria-label={`Remark on ${path}`}
+        placeholder="What to look at again"
+        value={words}
+        onChange={(event) => {
+          onChange(event.target.value);
+        }}
+        onBlur={() => {
+          setOpen(false);
+        }}
+      />
     </span>
   );
 }
@@ -87,8 +148,30 @@ function RemarkField({ words, path, onChange }: { words: string; path: string; o
 function FileShown({ interview, file, wording }: { interview: number; file: Schemas['FileOut']; wording: string }) {
   const address = `/api/interviews/${String(interview)}/files/${file.hash}`;
   if (!file.there) return <span className="reading-note doubt">The file itself has not arrived yet.</span>;
-  if (file.shown) return <a href={address} target="_blank" rel="noreferrer"><img className="reading-photo" loading="lazy" src={`${address}/preview`} alt={wording} /></a>;
-  if (file.type.startsWith('audio/')) return <audio className="reading-photo" controls preload="none" src={address}><track kind="captions" /></audio>;
-  if (file.type.startsWith('video/')) return <video className="reading-photo" controls preload="none" src={address}><track kind="captions" /></video>;
-  return <span className="reading-note"><a href={address} target="_blank" rel="noreferrer">take it out</a> · {Math.max(1, Math.round(file.bytes / 1000))} kB</span>;
+  if (file.shown)
+    return (
+      <a href={address} target="_blank" rel="noreferrer">
+        <img className="reading-photo" loading="lazy" src={`${address}/preview`} alt={wording} />
+      </a>
+    );
+  if (file.type.startsWith('audio/'))
+    return (
+      <audio className="reading-photo" controls preload="none" src={address}>
+        <track kind="captions" />
+      </audio>
+    );
+  if (file.type.startsWith('video/'))
+    return (
+      <video className="reading-photo" controls preload="none" src={address}>
+        <track kind="captions" />
+      </video>
+    );
+  return (
+    <span className="reading-note">
+      <a href={address} target="_blank" rel="noreferrer">
+        take it out
+      </a>{' '}
+      · {Math.max(1, Math.round(file.bytes / 1000))} kB
+    </span>
+  );
 }

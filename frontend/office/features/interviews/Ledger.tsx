@@ -60,7 +60,8 @@ export default function Ledger() {
   };
   const ledger = useQuery({
     queryKey: ['study', study.id, 'ledger', query],
-    queryFn: () => ask(api.GET('/api/studies/{study_id}/interviews', { params: { path: { study_id: study.id }, query } })),
+    queryFn: () =>
+      ask(api.GET('/api/studies/{study_id}/interviews', { params: { path: { study_id: study.id }, query } })),
     placeholderData: keepPreviousData,
     refetchInterval: 10_000,
   });
@@ -78,11 +79,19 @@ export default function Ledger() {
   const here = Math.min(at, lines.length - 1);
   const decide = useDecide(study.id);
   const [sendingBack, setSendingBack] = useState<Line | null>(null);
-  const open = (line: Line | undefined) => { if (line) void navigate(`/studies/${String(study.id)}/interviews/${String(line.id)}`); };
+  const open = (line: Line | undefined) => {
+    if (line) void navigate(`/studies/${String(study.id)}/interviews/${String(line.id)}`);
+  };
 
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
-      if (event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement || event.ctrlKey || event.metaKey) return;
+      if (
+        event.target instanceof HTMLInputElement ||
+        event.target instanceof HTMLTextAreaElement ||
+        event.ctrlKey ||
+        event.metaKey
+      )
+        return;
       const line = lines[here];
       if (event.key === 'j' || event.key === 'ArrowDown') setAt(Math.min(here + 1, lines.length - 1));
       else if (event.key === 'k' || event.key === 'ArrowUp') setAt(Math.max(here - 1, 0));
@@ -93,74 +102,254 @@ export default function Ledger() {
       event.preventDefault();
     };
     window.addEventListener('keydown', press);
-    return () => { window.removeEventListener('keydown', press); };
+    return () => {
+      window.removeEventListener('keydown', press);
+    };
   });
 
-  const narrowed = query.figure !== '' ? 'behind a figure' : query.check !== '' ? 'that break one check' : query.keys !== '' ? `named ${query.keys.length > 30 ? 'here' : query.keys}` : '';
-  const filtered = narrowed !== '' || query.state !== '' || query.enumerator !== '' || query.findings !== '' || query.unread || query.practice;
+  const narrowed =
+    query.figure !== ''
+      ? 'behind a figure'
+      : query.check !== ''
+        ? 'that break one check'
+        : query.keys !== ''
+          ? `named ${query.keys.length > 30 ? 'here' : query.keys}`
+          : '';
+  const filtered =
+    narrowed !== '' ||
+    query.state !== '' ||
+    query.enumerator !== '' ||
+    query.findings !== '' ||
+    query.unread ||
+    query.practice;
   return (
     <div className="page with-status">
       <div className="page-head">
         <h1>Interviews</h1>
-        {ledger.data && <span className="muted">{ledger.data.everything} in all · {ledger.data.unread} unread · {ledger.data.by_state['sent back'] ?? 0} sent back</span>}
+        {ledger.data && (
+          <span className="muted">
+            {ledger.data.everything} in all · {ledger.data.unread} unread · {ledger.data.by_state['sent back'] ?? 0}{' '}
+            sent back
+          </span>
+        )}
         <span className="grow" />
         {may('interview.review') && <ReadBundle studyId={study.id} />}
       </div>
-      <Sentence side={filtered ? <button type="button" className="plain-link" onClick={() => { setParams({}); }}>Show all</button> : undefined}>
+      <Sentence
+        side={
+          filtered ? (
+            <button
+              type="button"
+              className="plain-link"
+              onClick={() => {
+                setParams({});
+              }}
+            >
+              Show all
+            </button>
+          ) : undefined
+        }
+      >
         <span>Interviews</span>
-        <Word label="Practice" value={query.practice ? '1' : 'any'} options={[{ value: 'any', label: 'for real' }, { value: '1', label: 'in practice' }]} onChange={(v) => { set('practice', v); }} />
+        <Word
+          label="Practice"
+          value={query.practice ? '1' : 'any'}
+          options={[
+            { value: 'any', label: 'for real' },
+            { value: '1', label: 'in practice' },
+          ]}
+          onChange={(v) => {
+            set('practice', v);
+          }}
+        />
         <span>by</span>
-        <Word label="Enumerator" value={query.enumerator || 'any'} options={[{ value: 'any', label: 'anyone' }, ...(ledger.data?.enumerators ?? []).map((n) => ({ value: n, label: n }))]} onChange={(v) => { set('enumerator', v); }} />
+        <Word
+          label="Enumerator"
+          value={query.enumerator || 'any'}
+          options={[
+            { value: 'any', label: 'anyone' },
+            ...(ledger.data?.enumerators ?? []).map((n) => ({ value: n, label: n })),
+          ]}
+          onChange={(v) => {
+            set('enumerator', v);
+          }}
+        />
         <span>that are</span>
-        <Word label="State" value={query.state || 'any'} options={[{ value: 'any', label: 'in any state' }, ...Object.entries(SHAPES).map(([s, { shape }]) => ({ value: s, label: `${shape} ${s}` }))]} onChange={(v) => { set('state', v); }} />
+        <Word
+          label="State"
+          value={query.state || 'any'}
+          options={[
+            { value: 'any', label: 'in any state' },
+            ...Object.entries(SHAPES).map(([s, { shape }]) => ({ value: s, label: `${shape} ${s}` })),
+          ]}
+          onChange={(v) => {
+            set('state', v);
+          }}
+        />
         <span>and</span>
-        <Word label="Findings" value={query.findings || 'any'} options={FINDINGS} onChange={(v) => { set('findings', v); }} />
+        <Word
+          label="Findings"
+          value={query.findings || 'any'}
+          options={FINDINGS}
+          onChange={(v) => {
+            set('findings', v);
+          }}
+        />
         <span>,</span>
-        <Word label="Read or not" value={query.unread ? '1' : 'any'} options={[{ value: 'any', label: 'read or not' }, { value: '1', label: 'unread only' }]} onChange={(v) => { set('unread', v); }} />
-        {narrowed !== '' && <span>, <b>{narrowed}</b></span>}
+        <Word
+          label="Read or not"
+          value={query.unread ? '1' : 'any'}
+          options={[
+            { value: 'any', label: 'read or not' },
+            { value: '1', label: 'unread only' },
+          ]}
+          onChange={(v) => {
+            set('unread', v);
+          }}
+        />
+        {narrowed !== '' && (
+          <span>
+            , <b>{narrowed}</b>
+          </span>
+        )}
         <span>,</span>
-        <Word label="Order" value={sort} options={SORTS} onChange={(v) => { set('sort', v); }} />
+        <Word
+          label="Order"
+          value={sort}
+          options={SORTS}
+          onChange={(v) => {
+            set('sort', v);
+          }}
+        />
         <span className="muted">· {ledger.data?.total ?? '…'}</span>
       </Sentence>
       <Loaded query={ledger}>
-        {(data) => data.lines.length === 0 ? (
-          <div className="sheet">
-            {filtered ? <Empty title="No interview is like that." action={<Button onClick={() => { setParams({}); }}>Show all</Button>} /> : <Empty title="No interviews yet.">They appear here as phones hand them in.</Empty>}
-          </div>
-        ) : (
-          <>
+        {(data) =>
+          data.lines.length === 0 ? (
             <div className="sheet">
-              <Table<Line>
-                size="small"
-                rowKey="id"
-                pagination={false}
-                dataSource={data.lines}
-                rowClassName={(line, i) => `${i === here ? 'here-row' : ''} ${line.unread ? 'unread-row' : ''} link-row`}
-                onRow={(line, i) => ({ onClick: () => { setAt(i ?? 0); open(line); } })}
-                columns={[
-                  { title: '', width: 34, render: (_, l) => <Shape state={l.state} /> },
-                  { title: 'Interview', width: 84, render: (_, l) => <a className="mono" href={`/studies/${String(study.id)}/interviews/${String(l.id)}`} onClick={(event) => { event.preventDefault(); }}>{l.key}</a> },
-                  { title: 'Enumerator', dataIndex: 'enumerator', width: 140 },
-                  { title: 'Device', dataIndex: 'device', width: 100, className: 'muted' },
-                  { title: 'Started', width: 150, render: (_, l) => (l.started_at == null ? '–' : dayAndTime(l.started_at)) },
-                  { title: 'Minutes', width: 74, align: 'right', render: (_, l) => (l.minutes == null ? '–' : Math.round(l.minutes)) },
-                  { title: 'Release', width: 66, align: 'right', render: (_, l) => l.release ?? '–' },
-                  { title: 'Revision', width: 72, align: 'right', render: (_, l) => (l.revisions === 1 ? '' : <span className={l.waiting ? 'doubt' : ''}>{l.revisions}{l.waiting ? ' ?' : ''}</span>) },
-                  { title: 'Findings', ellipsis: true, render: (_, l) => <FindingCell line={l} /> },
-                  { title: 'State', width: 90, dataIndex: 'state', className: 'muted' },
-                ]}
-              />
+              {filtered ? (
+                <Empty
+                  title="No interview is like that."
+                  action={
+                    <Button
+                      onClick={() => {
+                        setParams({});
+                      }}
+                    >
+                      Show all
+                    </Button>
+                  }
+                />
+              ) : (
+                <Empty title="No interviews yet.">They appear here as phones hand them in.</Empty>
+              )}
             </div>
-            {data.total > PAGE && <Pagination style={{ marginTop: 12 }} align="end" current={page} pageSize={PAGE} total={data.total} showSizeChanger={false} showTotal={(n, [a, b]) => `${String(a)}–${String(b)} of ${String(n)}`} onChange={(p) => { set('page', String(p)); }} />}
-          </>
-        )}
+          ) : (
+            <>
+              <div className="sheet">
+                <Table<Line>
+                  size="small"
+                  rowKey="id"
+                  pagination={false}
+                  dataSource={data.lines}
+                  rowClassName={(line, i) =>
+                    `${i === here ? 'here-row' : ''} ${line.unread ? 'unread-row' : ''} link-row`
+                  }
+                  onRow={(line, i) => ({
+                    onClick: () => {
+                      setAt(i ?? 0);
+                      open(line);
+                    },
+                  })}
+                  columns={[
+                    { title: '', width: 34, render: (_, l) => <Shape state={l.state} /> },
+                    {
+                      title: 'Interview',
+                      width: 84,
+                      render: (_, l) => (
+                        <a
+                          className="mono"
+                          href={`/studies/${String(study.id)}/interviews/${String(l.id)}`}
+                          onClick={(event) => {
+                            event.preventDefault();
+                          }}
+                        >
+                          {l.key}
+                        </a>
+                      ),
+                    },
+                    { title: 'Enumerator', dataIndex: 'enumerator', width: 140 },
+                    { title: 'Device', dataIndex: 'device', width: 100, className: 'muted' },
+                    {
+                      title: 'Started',
+                      width: 150,
+                      render: (_, l) => (l.started_at == null ? '–' : dayAndTime(l.started_at)),
+                    },
+                    {
+                      title: 'Minutes',
+                      width: 74,
+                      align: 'right',
+                      render: (_, l) => (l.minutes == null ? '–' : Math.round(l.minutes)),
+                    },
+                    { title: 'Release', width: 66, align: 'right', render: (_, l) => l.release ?? '–' },
+                    {
+                      title: 'Revision',
+                      width: 72,
+                      align: 'right',
+                      render: (_, l) =>
+                        l.revisions === 1 ? (
+                          ''
+                        ) : (
+                          <span className={l.waiting ? 'doubt' : ''}>
+                            {l.revisions}
+                            {l.waiting ? ' ?' : ''}
+                          </span>
+                        ),
+                    },
+                    { title: 'Findings', ellipsis: true, render: (_, l) => <FindingCell line={l} /> },
+                    { title: 'State', width: 90, dataIndex: 'state', className: 'muted' },
+                  ]}
+                />
+              </div>
+              {data.total > PAGE && (
+                <Pagination
+                  style={{ marginTop: 12 }}
+                  align="end"
+                  current={page}
+                  pageSize={PAGE}
+                  total={data.total}
+                  showSizeChanger={false}
+                  showTotal={(n, [a, b]) => `${String(a)}–${String(b)} of ${String(n)}`}
+                  onChange={(p) => {
+                    set('page', String(p));
+                  }}
+                />
+              )}
+            </>
+          )
+        }
       </Loaded>
       <footer className="status">
-        {Object.entries(SHAPES).map(([state]) => <span key={state}><Shape state={state} /> {state}</span>)}
+        {Object.entries(SHAPES).map(([state]) => (
+          <span key={state}>
+            <Shape state={state} /> {state}
+          </span>
+        ))}
         <span className="grow" />
         <span>J K move · Enter read{may('interview.review') ? ' · A accept · B send back' : ''}</span>
       </footer>
-      {sendingBack && <SendBack line={sendingBack} onClose={() => { setSendingBack(null); }} onSend={(remark) => { decide.mutate({ id: sendingBack.id, state: 'sent back', remark }); setSendingBack(null); }} />}
+      {sendingBack && (
+        <SendBack
+          line={sendingBack}
+          onClose={() => {
+            setSendingBack(null);
+          }}
+          onSend={(remark) => {
+            decide.mutate({ id: sendingBack.id, state: 'sent back', remark });
+            setSendingBack(null);
+          }}
+        />
+      )}
     </div>
   );
 }
@@ -171,7 +360,12 @@ function FindingCell({ line }: { line: Line }) {
   if (line.waiting) return <span className="doubt">a revision waits for a decision</span>;
   if (line.differs) return <span className="bad">the office computes otherwise than the device</span>;
   if (line.finding === '') return null;
-  return <span className={line.hard_findings > 0 ? 'bad' : 'doubt'}>{line.finding}{more > 0 ? ` · ${String(more)} more` : ''}</span>;
+  return (
+    <span className={line.hard_findings > 0 ? 'bad' : 'doubt'}>
+      {line.finding}
+      {more > 0 ? ` · ${String(more)} more` : ''}
+    </span>
+  );
 }
 
 /** Reads in what a phone saved to a file because it could not hand in. */
@@ -188,11 +382,21 @@ function ReadBundle({ studyId }: { studyId: number }) {
         content: `${String(found.arrived)} interviews arrived, ${String(found.revisions)} came as revisions, ${String(found.known)} were here already; ${String(found.files)} files.${found.not_laid_out > 0 ? ` ${String(found.not_laid_out)} could not be laid out: they say why.` : ''}`,
       });
     },
-    onError: (error) => { modal.error({ title: 'The file was not read in', content: messageOf(error) }); },
+    onError: (error) => {
+      modal.error({ title: 'The file was not read in', content: messageOf(error) });
+    },
   });
   return (
     <>
-      <Button loading={read.isPending} title="For a phone that cannot hand in: Me, Save all interviews to a file" onClick={() => { input.current?.click(); }}>Read in a phone’s file …</Button>
+      <Button
+        loading={read.isPending}
+        title="For a phone that cannot hand in: Me, Save all interviews to a file"
+        onClick={() => {
+          input.current?.click();
+        }}
+      >
+        Read in a phone’s file …
+      </Button>
       <input
         ref={input}
         type="file"

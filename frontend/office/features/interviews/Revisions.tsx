@@ -21,14 +21,42 @@ export function Revisions({ data }: { data: Data }) {
       {data.revisions.map((r) => (
         <div key={r.number} className="revision-line">
           <b>{r.number}</b>
-          <span className="grow">{dayAndTime(r.arrived_at)} · {r.by}{r.device !== '' && `, ${r.device}`}</span>
+          <span className="grow">
+            {dayAndTime(r.arrived_at)} · {r.by}
+            {r.device !== '' && `, ${r.device}`}
+          </span>
           {r.counts && <span className="muted">counts</span>}
           {r.waits !== '' && <span className="doubt">waits</span>}
-          {data.revisions.length > 1 && <button type="button" className="plain-link" onClick={() => { setLooking(r.number); }}>compare</button>}
-          {may('sensitive.read') && <a href={`/api/interviews/${String(data.id)}/revisions/${String(r.number)}/raw`} title="What arrived, byte for byte">raw</a>}
+          {data.revisions.length > 1 && (
+            <button
+              type="button"
+              className="plain-link"
+              onClick={() => {
+                setLooking(r.number);
+              }}
+            >
+              compare
+            </button>
+          )}
+          {may('sensitive.read') && (
+            <a
+              href={`/api/interviews/${String(data.id)}/revisions/${String(r.number)}/raw`}
+              title="What arrived, byte for byte"
+            >
+              raw
+            </a>
+          )}
         </div>
       ))}
-      {looking !== null && <Compare data={data} number={looking} onClose={() => { setLooking(null); }} />}
+      {looking !== null && (
+        <Compare
+          data={data}
+          number={looking}
+          onClose={() => {
+            setLooking(null);
+          }}
+        />
+      )}
     </section>
   );
 }
@@ -46,9 +74,26 @@ export function WaitingRevision({ data }: { data: Data }) {
         showIcon
         style={{ marginBottom: 12 }}
         title={`Revision ${String(newest.number)} waits for a decision. ${newest.waits}`}
-        action={<Button size="small" onClick={() => { setLooking(newest.number); }}>Compare and decide …</Button>}
+        action={
+          <Button
+            size="small"
+            onClick={() => {
+              setLooking(newest.number);
+            }}
+          >
+            Compare and decide …
+          </Button>
+        }
       />
-      {looking !== null && <Compare data={data} number={looking} onClose={() => { setLooking(null); }} />}
+      {looking !== null && (
+        <Compare
+          data={data}
+          number={looking}
+          onClose={() => {
+            setLooking(null);
+          }}
+        />
+      )}
     </>
   );
 }
@@ -60,18 +105,30 @@ function Compare({ data, number, onClose }: { data: Data; number: number; onClos
   const [takeBack, setTakeBack] = useState(true);
   const compared = useQuery({
     queryKey: ['interview', data.id, 'revision', number, data.hash],
-    queryFn: () => ask(api.GET('/api/interviews/{interview_id}/revisions/{number}', { params: { path: { interview_id: data.id, number } } })),
+    queryFn: () =>
+      ask(
+        api.GET('/api/interviews/{interview_id}/revisions/{number}', {
+          params: { path: { interview_id: data.id, number } },
+        }),
+      ),
   });
   const count = useMutation({
     mutationFn: (chosen: number) =>
-      ask(api.POST('/api/interviews/{interview_id}/revisions/{number}/count', { params: { path: { interview_id: data.id, number: chosen } }, body: { take_back_edits: takeBack && chosen === number && data.desk_edits.length > 0 } })),
+      ask(
+        api.POST('/api/interviews/{interview_id}/revisions/{number}/count', {
+          params: { path: { interview_id: data.id, number: chosen } },
+          body: { take_back_edits: takeBack && chosen === number && data.desk_edits.length > 0 },
+        }),
+      ),
     onSuccess: (reading) => {
       queries.setQueryData(['interview', reading.id], reading);
       void queries.invalidateQueries({ queryKey: ['study', reading.study_id] });
       void queries.invalidateQueries({ queryKey: ['data'] });
       onClose();
     },
-    onError: (error) => { void message.error(messageOf(error)); },
+    onError: (error) => {
+      void message.error(messageOf(error));
+    },
   });
   const decides = may('interview.review');
   return (
@@ -81,31 +138,60 @@ function Compare({ data, number, onClose }: { data: Data; number: number; onClos
           <>
             <table className="compared">
               <thead>
-                <tr><th scope="col">Question</th><Head revision={before} /><Head revision={after} /></tr>
+                <tr>
+                  <th scope="col">Question</th>
+                  <Head revision={before} />
+                  <Head revision={after} />
+                </tr>
               </thead>
               <tbody>
                 {lines.map((line) => (
                   <tr key={line.path}>
-                    <td><code className="muted">{line.path}</code><br />{line.wording}</td>
+                    <td>
+                      <code className="muted">{line.path}</code>
+                      <br />
+                      {line.wording}
+                    </td>
                     <td>{line.before === '' ? <span className="muted">nothing</span> : line.before}</td>
-                    <td><b>{line.after === '' ? <span className="muted">nothing</span> : line.after}</b></td>
+                    <td>
+                      <b>{line.after === '' ? <span className="muted">nothing</span> : line.after}</b>
+                    </td>
                   </tr>
                 ))}
               </tbody>
             </table>
-            <p className="muted">{lines.length === 0 ? 'The answers are the same.' : ''} {same} answers are the same in both.</p>
+            <p className="muted">
+              {lines.length === 0 ? 'The answers are the same.' : ''} {same} answers are the same in both.
+            </p>
             {data.desk_edits.length > 0 && (
               <Alert
                 type="warning"
                 title={`The desk has corrected ${data.desk_edits.map((edit) => edit.variable).join(', ')} in this interview: ${data.desk_edits.map((edit) => `“${edit.reason}” (${edit.by})`).join(', ')}.`}
-                description={<Checkbox checked={takeBack} onChange={(event) => { setTakeBack(event.target.checked); }}>Take these corrections back if revision {number} counts; otherwise they stay on top of it</Checkbox>}
+                description={
+                  <Checkbox
+                    checked={takeBack}
+                    onChange={(event) => {
+                      setTakeBack(event.target.checked);
+                    }}
+                  >
+                    Take these corrections back if revision {number} counts; otherwise they stay on top of it
+                  </Checkbox>
+                }
                 style={{ marginBottom: 12 }}
               />
             )}
             {decides && (
               <div className="row">
                 {[before, after].map((r) => (
-                  <Button key={r.number} type={r.number === number ? 'primary' : 'default'} disabled={r.counts && data.revisions.every((other) => other.waits === '')} loading={count.isPending} onClick={() => { count.mutate(r.number); }}>
+                  <Button
+                    key={r.number}
+                    type={r.number === number ? 'primary' : 'default'}
+                    disabled={r.counts && data.revisions.every((other) => other.waits === '')}
+                    loading={count.isPending}
+                    onClick={() => {
+                      count.mutate(r.number);
+                    }}
+                  >
                     {r.counts ? `Leave it at revision ${String(r.number)}` : `Let revision ${String(r.number)} count`}
                   </Button>
                 ))}
@@ -122,8 +208,12 @@ function Head({ revision }: { revision: Revision }) {
   const { dayAndTime } = useMoments();
   return (
     <th scope="col">
-      Revision {revision.number}{revision.counts ? ', counts' : ''}<br />
-      <span className="muted small">{revision.by}, {dayAndTime(revision.arrived_at)}</span>
+      Revision {revision.number}
+      {revision.counts ? ', counts' : ''}
+      <br />
+      <span className="muted small">
+        {revision.by}, {dayAndTime(revision.arrived_at)}
+      </span>
     </th>
   );
 }

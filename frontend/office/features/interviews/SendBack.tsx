@@ -15,14 +15,41 @@ export function SendBack({ line, remarks = [], onClose, onSend }: Props) {
   const [remark, setRemark] = useState('');
   const nothing = remark.trim() === '' && remarks.length === 0;
   return (
-    <Modal open title={`Send ${line.key} back`} okText="Send back" okButtonProps={{ disabled: nothing }} onCancel={onClose} onOk={() => { onSend(remark); }}>
+    <Modal
+      open
+      title={`Send ${line.key} back`}
+      okText="Send back"
+      okButtonProps={{ disabled: nothing }}
+      onCancel={onClose}
+      onOk={() => {
+        onSend(remark);
+      }}
+    >
       {remarks.length > 0 && (
         <ul className="plain-list">
-          {remarks.map((r) => <li key={r.path}><code>{r.path}</code> {r.text}</li>)}
+          {remarks.map((r) => (
+            <li key={r.path}>
+              <code>{r.path}</code> {r.text}
+            </li>
+          ))}
         </ul>
       )}
-      <Input.TextArea autoFocus rows={3} placeholder={remarks.length > 0 ? 'What else the enumerator should know (may be left empty)' : 'What the enumerator should look at again'} value={remark} onChange={(event) => { setRemark(event.target.value); }} />
-      <p className="muted small">The enumerator’s phone fetches it with the next contact and shows the remarks where they belong.</p>
+      <Input.TextArea
+        autoFocus
+        rows={3}
+        placeholder={
+          remarks.length > 0
+            ? 'What else the enumerator should know (may be left empty)'
+            : 'What the enumerator should look at again'
+        }
+        value={remark}
+        onChange={(event) => {
+          setRemark(event.target.value);
+        }}
+      />
+      <p className="muted small">
+        The enumerator’s phone fetches it with the next contact and shows the remarks where they belong.
+      </p>
     </Modal>
   );
 }

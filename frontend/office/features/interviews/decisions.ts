@@ -18,12 +18,19 @@ export function useDecide(studyId: number) {
   const { message } = App.useApp();
   return useMutation({
     mutationFn: ({ id, state, remark = '', remarks = [] }: Decision) =>
-      ask(api.POST('/api/interviews/{interview_id}/state', { params: { path: { interview_id: id } }, body: { state, remark, remarks } })),
+      ask(
+        api.POST('/api/interviews/{interview_id}/state', {
+          params: { path: { interview_id: id } },
+          body: { state, remark, remarks },
+        }),
+      ),
     onSuccess: (reading) => {
       queries.setQueryData(['interview', reading.id], reading);
       void queries.invalidateQueries({ queryKey: ['study', studyId] });
       void message.success(`${reading.key} ${reading.state}`);
     },
-    onError: (error) => { void message.error(messageOf(error)); },
+    onError: (error) => {
+      void message.error(messageOf(error));
+    },
   });
 }

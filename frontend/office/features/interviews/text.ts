@@ -1,2 +1,3 @@
 /** A value of unknown shape as text; nothing for what is neither text nor number. */
-export const text = (value: unknown): string => (typeof value === 'string' || typeof value === 'number' ? String(value) : '');
+export const text = (value: unknown): string =>
+  typeof value === 'string' || typeof value === 'number' ? String(value) : '';

@@ -25,11 +25,16 @@ export function CodeListDrawer({ name, script, findings, readOnly, onClose, onCh
 
   const put = (codes: Code[], what: string) => {
     const known = script.code_lists.some((l) => l.name === name);
-    const lists = known ? script.code_lists.map((l) => (l.name === name ? { ...l, codes } : l)) : [...script.code_lists, { name, codes }];
+    const lists = known
+      ? script.code_lists.map((l) => (l.name === name ? { ...l, codes } : l))
+      : [...script.code_lists, { name, codes }];
     onChange({ ...script, code_lists: lists }, `list.${name}.${what}`);
   };
   const set = (i: number, what: string, changed: Partial<Code>) => {
-    put(list.codes.map((c, j) => (j === i ? { ...c, ...changed } : c)), `${String(i)}.${what}`);
+    put(
+      list.codes.map((c, j) => (j === i ? { ...c, ...changed } : c)),
+      `${String(i)}.${what}`,
+    );
   };
   const rename = (to: string) => {
     const lists = script.code_lists.map((l) => (l.name === name ? { ...l, name: to } : l));
@@ -38,7 +43,10 @@ export function CodeListDrawer({ name, script, findings, readOnly, onClose, onCh
     onNamed(to);
   };
   const paste = (text: string) => {
-    const rows = text.split(/\r?\n/).map((row) => row.split('\t')).filter((row) => (row[0] ?? '').trim() !== '');
+    const rows = text
+      .split(/\r?\n/)
+      .map((row) => row.split('\t'))
+      .filter((row) => (row[0] ?? '').trim() !== '');
     if (rows.length < 2 && (rows[0]?.length ?? 0) < 2) return false;
     const added = rows.map(([code = '', ...labels]) => ({
       ...emptyCode(),
@@ -50,18 +58,47 @@ export function CodeListDrawer({ name, script, findings, readOnly, onClose, onCh
   };
 
   return (
-    <Drawer open size={Math.min(980, 420 + 170 * script.languages.length)} title={<>Code list <code>{name}</code></>} onClose={onClose}>
+    <Drawer
+      open
+      size={Math.min(980, 420 + 170 * script.languages.length)}
+      title={
+        <>
+          Code list <code>{name}</code>
+        </>
+      }
+      onClose={onClose}
+    >
       <div className="row" style={{ marginBottom: 12 }}>
-        <Input addonBefore="Name" className="mono" style={{ maxWidth: 300 }} disabled={readOnly} value={name} onChange={(event) => { rename(event.target.value); }} />
+        <Input
+          aria-label="Name"
+          prefix={<span className="muted">Name</span>}
+          className="mono"
+          style={{ maxWidth: 300 }}
+          disabled={readOnly}
+          value={name}
+          onChange={(event) => {
+            rename(event.target.value);
+          }}
+        />
         <span className="muted small">{used.length === 0 ? 'not used yet' : `used by ${used.join(', ')}`}</span>
       </div>
-      {own.map((f, i) => <p key={i} className="rule-note">{f.message} <b>{f.mend}</b></p>)}
+      {own.map((f, i) => (
+        <p key={i} className="rule-note">
+          {f.message} <b>{f.mend}</b>
+        </p>
+      ))}
       <table className="codes-table">
         <thead>
           <tr>
             <th>Code</th>
-            {script.languages.map((tag) => <th key={tag}>{languageName(tag)}</th>)}
-            {attributes.map((a) => <th key={a}><code>{a}</code></th>)}
+            {script.languages.map((tag) => (
+              <th key={tag}>{languageName(tag)}</th>
+            ))}
+            {attributes.map((a) => (
+              <th key={a}>
+                <code>{a}</code>
+              </th>
+            ))}
             <th title="A question “which other?” follows">Specify</th>
             <th title="Goes with no other code">Exclusive</th>
             <th />
@@ -76,8 +113,12 @@ export function CodeListDrawer({ name, script, findings, readOnly, onClose, onCh
                   aria-label={`Code ${String(i + 1)}`}
                   disabled={readOnly}
                   value={code.code}
-                  onChange={(event) => { set(i, 'code', { code: event.target.value }); }}
-                  onPaste={(event) => { if (paste(event.clipboardData.getData('text'))) event.preventDefault(); }}
+                  onChange={(event) => {
+                    set(i, 'code', { code: event.target.value });
+                  }}
+                  onPaste={(event) => {
+                    if (paste(event.clipboardData.getData('text'))) event.preventDefault();
+                  }}
                 />
               </td>
               {script.languages.map((tag) => (
@@ -87,28 +128,105 @@ export function CodeListDrawer({ name, script, findings, readOnly, onClose, onCh
                     disabled={readOnly}
                     dir={directionOf(tag)}
                     value={code.label[tag] ?? ''}
-                    onChange={(event) => { set(i, tag, { label: { ...code.label, [tag]: event.target.value } }); }}
-                    onPressEnter={() => { if (i === list.codes.length - 1) put([...list.codes, emptyCode()], 'add'); }}
+                    onChange={(event) => {
+                      set(i, tag, { label: { ...code.label, [tag]: event.target.value } });
+                    }}
+                    onPressEnter={() => {
+                      if (i === list.codes.length - 1) put([...list.codes, emptyCode()], 'add');
+                    }}
                   />
                 </td>
               ))}
               {attributes.map((a) => (
-                <td key={a}><Input className="mono" disabled={readOnly} value={code.attributes[a] ?? ''} onChange={(event) => { set(i, a, { attributes: { ...code.attributes, [a]: event.target.value } }); }} /></td>
+                <td key={a}>
+                  <Input
+                    className="mono"
+                    disabled={readOnly}
+                    value={code.attributes[a] ?? ''}
+                    onChange={(event) => {
+                      set(i, a, { attributes: { ...code.attributes, [a]: event.target.value } });
+                    }}
+                  />
+                </td>
               ))}
-              <td className="centre"><Checkbox aria-label="Specify" disabled={readOnly} checked={code.specify} onChange={(event) => { set(i, 'specify', { specify: event.target.checked }); }} /></td>
-              <td className="centre"><Checkbox aria-label="Exclusive" disabled={readOnly} checked={code.exclusive} onChange={(event) => { set(i, 'exclusive', { exclusive: event.target.checked }); }} /></td>
-              <td>{!readOnly && <Button type="text" size="small" aria-label={`Remove ${code.code}`} onClick={() => { put(list.codes.filter((_, j) => j !== i), 'remove'); }}>×</Button>}</td>
+              <td className="centre">
+                <Checkbox
+                  aria-label="Specify"
+                  disabled={readOnly}
+                  checked={code.specify}
+                  onChange={(event) => {
+                    set(i, 'specify', { specify: event.target.checked });
+                  }}
+                />
+              </td>
+              <td className="centre">
+                <Checkbox
+                  aria-label="Exclusive"
+                  disabled={readOnly}
+                  checked={code.exclusive}
+                  onChange={(event) => {
+                    set(i, 'exclusive', { exclusive: event.target.checked });
+                  }}
+                />
+              </td>
+              <td>
+                {!readOnly && (
+                  <Button
+                    type="text"
+                    size="small"
+                    aria-label={`Remove ${code.code}`}
+                    onClick={() => {
+                      put(
+                        list.codes.filter((_, j) => j !== i),
+                        'remove',
+                      );
+                    }}
+                  >
+                    ×
+                  </Button>
+                )}
+              </td>
             </tr>
           ))}
         </tbody>
       </table>
-      {list.codes.length === 0 && <p className="muted">No codes yet. Add one, or paste two columns from a spreadsheet into its first cell.</p>}
+      {list.codes.length === 0 && (
+        <p className="muted">No codes yet. Add one, or paste two columns from a spreadsheet into its first cell.</p>
+      )}
       {!readOnly && (
         <div className="row" style={{ marginTop: 12 }}>
-          <Button onClick={() => { put([...list.codes, emptyCode()], 'add'); }}>Add a code</Button>
+          <Button
+            onClick={() => {
+              put([...list.codes, emptyCode()], 'add');
+            }}
+          >
+            Add a code
+          </Button>
           <span className="grow" />
-          <Input style={{ width: 160 }} className="mono" placeholder="attribute" value={attribute} onChange={(event) => { setAttribute(event.target.value.toLowerCase().replace(/[^a-z0-9_]/g, '_')); }} />
-          <Button disabled={attribute === '' || list.codes.length === 0} onClick={() => { put(list.codes.map((c) => ({ ...c, attributes: { ...c.attributes, [attribute]: c.attributes[attribute] ?? '' } })), 'attribute'); setAttribute(''); }}>Add attribute</Button>
+          <Input
+            style={{ width: 160 }}
+            className="mono"
+            placeholder="attribute"
+            value={attribute}
+            onChange={(event) => {
+              setAttribute(event.target.value.toLowerCase().replace(/[^a-z0-9_]/g, '_'));
+            }}
+          />
+          <Button
+            disabled={attribute === '' || list.codes.length === 0}
+            onClick={() => {
+              put(
+                list.codes.map((c) => ({
+                  ...c,
+                  attributes: { ...c.attributes, [attribute]: c.attributes[attribute] ?? '' },
+                })),
+                'attribute',
+              );
+              setAttribute('');
+            }}
+          >
+            Add attribute
+          </Button>
         </div>
       )}
     </Drawer>

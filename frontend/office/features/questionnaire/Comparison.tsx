@@ -14,10 +14,23 @@ const EFFECTS: Record<Change['effect'], { mark: string; words: string; tone: str
 const ORDER: Change['effect'][] = ['breaks', 'narrower', 'wider', 'none'];
 
 /** The draft held against its newest release: what changed, and what that means for data already collected. */
-export function ComparisonDrawer({ questionnaireId, onClose, onGo }: { questionnaireId: number; onClose: () => void; onGo: (id: string, field: string) => void }) {
+export function ComparisonDrawer({
+  questionnaireId,
+  onClose,
+  onGo,
+}: {
+  questionnaireId: number;
+  onClose: () => void;
+  onGo: (id: string, field: string) => void;
+}) {
   const compared = useQuery({
     queryKey: ['comparison', questionnaireId],
-    queryFn: () => ask(api.GET('/api/questionnaires/{questionnaire_id}/comparison', { params: { path: { questionnaire_id: questionnaireId }, query: {} } })),
+    queryFn: () =>
+      ask(
+        api.GET('/api/questionnaires/{questionnaire_id}/comparison', {
+          params: { path: { questionnaire_id: questionnaireId }, query: {} },
+        }),
+      ),
     gcTime: 0,
     staleTime: 0,
   });
@@ -26,7 +39,15 @@ export function ComparisonDrawer({ questionnaireId, onClose, onGo }: { questionn
       <Loaded query={compared}>
         {(data) => (
           <>
-            <p className="muted">Held against release {data.release}, with which {data.interviews === 0 ? 'no interview was' : data.interviews === 1 ? 'one interview was' : `${String(data.interviews)} interviews were`} collected.</p>
+            <p className="muted">
+              Held against release {data.release}, with which{' '}
+              {data.interviews === 0
+                ? 'no interview was'
+                : data.interviews === 1
+                  ? 'one interview was'
+                  : `${String(data.interviews)} interviews were`}{' '}
+              collected.
+            </p>
             <ChangeList comparison={data.comparison} onGo={onGo} />
           </>
         )}
@@ -35,7 +56,13 @@ export function ComparisonDrawer({ questionnaireId, onClose, onGo }: { questionn
   );
 }
 
-export function ChangeList({ comparison, onGo }: { comparison: Schemas['Comparison']; onGo?: (id: string, field: string) => void }) {
+export function ChangeList({
+  comparison,
+  onGo,
+}: {
+  comparison: Schemas['Comparison'];
+  onGo?: (id: string, field: string) => void;
+}) {
   if (comparison.changes.length === 0) return <Empty title="Nothing changed." />;
   const renamed = comparison.mapping.filter((m) => m.before !== m.after || m.conversion !== 'as it is');
   return (
@@ -44,8 +71,15 @@ export function ChangeList({ comparison, onGo }: { comparison: Schemas['Comparis
         const changes = comparison.changes.filter((c) => c.effect === effect);
         return changes.length === 0 ? null : (
           <section key={effect} className="changes">
-            <h3><span className={`effect ${EFFECTS[effect].tone}`}>{EFFECTS[effect].mark} {EFFECTS[effect].words}</span> <span className="muted small">{changes.length}</span></h3>
-            {changes.map((c, i) => <ChangeLine key={i} change={c} onGo={onGo} />)}
+            <h3>
+              <span className={`effect ${EFFECTS[effect].tone}`}>
+                {EFFECTS[effect].mark} {EFFECTS[effect].words}
+              </span>{' '}
+              <span className="muted small">{changes.length}</span>
+            </h3>
+            {changes.map((c, i) => (
+              <ChangeLine key={i} change={c} onGo={onGo} />
+            ))}
           </section>
         );
       })}
@@ -54,7 +88,17 @@ export function ChangeList({ comparison, onGo }: { comparison: Schemas['Comparis
           <h3>Into one data set</h3>
           <table className="plain-table">
             <tbody>
-              {renamed.map((m) => <tr key={m.part_id}><td><code>{m.before}</code></td><td>→ <code>{m.after}</code></td><td className="muted small">{m.conversion}</td></tr>)}
+              {renamed.map((m) => (
+                <tr key={m.part_id}>
+                  <td>
+                    <code>{m.before}</code>
+                  </td>
+                  <td>
+                    → <code>{m.after}</code>
+                  </td>
+                  <td className="muted small">{m.conversion}</td>
+                </tr>
+              ))}
             </tbody>
           </table>
         </section>
@@ -67,9 +111,29 @@ function ChangeLine({ change, onGo }: { change: Change; onGo: ((id: string, fiel
   const name = <code>{change.variable}</code>;
   return (
     <div className="change">
-      <span>{onGo && change.part_id !== '' && change.what !== 'removed' ? <button type="button" className="plain-link" onClick={() => { onGo(change.part_id, change.field); }}>{name}</button> : name} <span className="muted small">{change.what}{change.field !== '' && ` · ${change.field.replace(/_/g, ' ')}`}</span></span>
+      <span>
+        {onGo && change.part_id !== '' && change.what !== 'removed' ? (
+          <button
+            type="button"
+            className="plain-link"
+            onClick={() => {
+              onGo(change.part_id, change.field);
+            }}
+          >
+            {name}
+          </button>
+        ) : (
+          name
+        )}{' '}
+        <span className="muted small">
+          {change.what}
+          {change.field !== '' && ` · ${change.field.replace(/_/g, ' ')}`}
+        </span>
+      </span>
       {(change.before !== '' || change.after !== '') && (
-        <span className="before-after">{change.before !== '' && <del>{change.before}</del>} {change.after !== '' && <ins>{change.after}</ins>}</span>
+        <span className="before-after">
+          {change.before !== '' && <del>{change.before}</del>} {change.after !== '' && <ins>{change.after}</ins>}
+        </span>
       )}
       {change.words !== '' && <span className="muted small">{change.words}</span>}
     </div>

@@ -1,31 +1,84 @@
 import { namesIn, ruleTexts, rulesOf, type Part, type Script } from './model';
 
 /** What the active line depends on, and what depends on it. */
-export function FlowPane({ script, part, onGo }: { script: Script; part: Part | undefined; onGo: (id: string) => void }) {
-  if (!part) return <div className="pane-body"><p className="muted">Choose a line to see what leads to it and what it leads to.</p></div>;
+export function FlowPane({
+  script,
+  part,
+  onGo,
+}: {
+  script: Script;
+  part: Part | undefined;
+  onGo: (id: string) => void;
+}) {
+  if (!part)
+    return (
+      <div className="pane-body">
+        <p className="muted">Choose a line to see what leads to it and what it leads to.</p>
+      </div>
+    );
   const byName = new Map(script.parts.filter((p) => p.variable !== '').map((p) => [p.variable, p]));
   const mine = new Set(ruleTexts(part).flatMap(namesIn));
   const before = [...mine].map((n) => byName.get(n)).filter((p): p is Part => p !== undefined && p.id !== part.id);
-  const after = script.parts.filter((p) => p.id !== part.id && part.variable !== '' && ruleTexts(p).flatMap(namesIn).includes(part.variable));
-  const shown = script.parts.filter((p) => p.id !== part.id && part.variable !== '' && Object.values(p.wording).some((w) => w.includes(`{${part.variable}}`)));
+  const after = script.parts.filter(
+    (p) => p.id !== part.id && part.variable !== '' && ruleTexts(p).flatMap(namesIn).includes(part.variable),
+  );
+  const shown = script.parts.filter(
+    (p) =>
+      p.id !== part.id &&
+      part.variable !== '' &&
+      Object.values(p.wording).some((w) => w.includes(`{${part.variable}}`)),
+  );
   return (
     <div className="pane-body">
-      <Leads title="Depends on" parts={before} name="" onGo={onGo} none="Nothing: it is asked whenever its section is." />
-      <p className="flow-self"><code>{part.variable === '' ? part.kind : part.variable}</code></p>
+      <Leads
+        title="Depends on"
+        parts={before}
+        name=""
+        onGo={onGo}
+        none="Nothing: it is asked whenever its section is."
+      />
+      <p className="flow-self">
+        <code>{part.variable === '' ? part.kind : part.variable}</code>
+      </p>
       <Leads title="Decides about" parts={after} name={part.variable} onGo={onGo} none="Nothing." />
       {shown.length > 0 && <Leads title="Is read out in" parts={shown} name="" onGo={onGo} none="" />}
     </div>
   );
 }
 
-function Leads({ title, parts, name, none, onGo }: { title: string; parts: Part[]; name: string; none: string; onGo: (id: string) => void }) {
+function Leads({
+  title,
+  parts,
+  name,
+  none,
+  onGo,
+}: {
+  title: string;
+  parts: Part[];
+  name: string;
+  none: string;
+  onGo: (id: string) => void;
+}) {
   return (
     <section className="leads">
       <h3>{title}</h3>
       {parts.map((p) => (
-        <button key={p.id} type="button" onClick={() => { onGo(p.id); }}>
+        <button
+          key={p.id}
+          type="button"
+          onClick={() => {
+            onGo(p.id);
+          }}
+        >
           <code>{p.variable === '' ? p.kind : p.variable}</code>
-          {name !== '' && rulesOf(p).filter((r) => namesIn(r.text).includes(name)).map((r) => <span key={r.field} className="small muted">{r.word} <code>{r.text}</code></span>)}
+          {name !== '' &&
+            rulesOf(p)
+              .filter((r) => namesIn(r.text).includes(name))
+              .map((r) => (
+                <span key={r.field} className="small muted">
+                  {r.word} <code>{r.text}</code>
+                </span>
+              ))}
         </button>
       ))}
       {parts.length === 0 && <p className="muted small">{none}</p>}

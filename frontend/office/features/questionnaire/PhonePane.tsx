@@ -44,7 +44,13 @@ export function PhonePane({ questionnaireId, release, releaseHash, language, par
     const open = async () => {
       const engine = theEngine();
       await engine.call('loadRelease', 'draft', JSON.stringify(release));
-      const paths = await engine.call('open', SESSION, 'draft', { ...saved.current, language }, { now: new Date().toISOString(), 'enumerator.name': '' });
+      const paths = await engine.call(
+        'open',
+        SESSION,
+        'draft',
+        { ...saved.current, language },
+        { now: new Date().toISOString(), 'enumerator.name': '' },
+      );
       if (!live) return;
       setWay(paths);
       const path = at.current !== null && paths.includes(at.current) ? at.current : paths[0];
@@ -89,45 +95,75 @@ export function PhonePane({ questionnaireId, release, releaseHash, language, par
     saved.current = { answers: {}, kept: {}, language };
     setAnswers({});
     at.current = null;
-    void theEngine().call('open', SESSION, 'draft', saved.current, { now: new Date().toISOString(), 'enumerator.name': '' }).then((paths) => {
-      setWay(paths);
-      if (paths[0] !== undefined) void show(paths[0]);
-    });
+    void theEngine()
+      .call('open', SESSION, 'draft', saved.current, { now: new Date().toISOString(), 'enumerator.name': '' })
+      .then((paths) => {
+        setWay(paths);
+        if (paths[0] !== undefined) void show(paths[0]);
+      });
   };
 
   return (
     <div className="pane-body phone-pane">
       <div className="phone" dir={directionOf(language)} lang={language}>
-        <div className="phone-progress"><i style={{ width: `${String(100 * (screen?.progress ?? 0))}%` }} /></div>
+        <div className="phone-progress">
+          <i style={{ width: `${String(100 * (screen?.progress ?? 0))}%` }} />
+        </div>
         <div className="phone-screen">
           {screen ? (
             <>
-              <p className="phone-place">{screen.around.map((a) => (a.kind === 'roster' ? t('person', { row: a.row ?? 0, rows: a.rows ?? 0 }) : a.title)).join(' · ')}</p>
+              <p className="phone-place">
+                {screen.around
+                  .map((a) => (a.kind === 'roster' ? t('person', { row: a.row ?? 0, rows: a.rows ?? 0 }) : a.title))
+                  .join(' · ')}
+              </p>
               <Question
                 screen={screen}
                 t={t}
                 showNeeded={tried}
                 onAnswer={(value: Json) => void act(() => theEngine().call('answer', SESSION, screen.path, value))}
-                onKeep={(check, reason) => void act(() => theEngine().call('keep', SESSION, screen.path, check, reason))}
+                onKeep={(check, reason) =>
+                  void act(() => theEngine().call('keep', SESSION, screen.path, check, reason))
+                }
               />
             </>
           ) : (
-            <p className="muted" role="status">{problem !== '' ? problem : release ? t('gettingReady') : 'Runs as soon as the script has no errors.'}</p>
+            <p className="muted" role="status">
+              {problem !== '' ? problem : release ? t('gettingReady') : 'Runs as soon as the script has no errors.'}
+            </p>
           )}
         </div>
         <div className="phone-foot">
-          <button type="button" disabled={!screen?.previous} aria-label={t('back')} onClick={() => { go(screen?.previous ?? null); }}>‹</button>
-          <button type="button" title="Start the preview again from nothing" onClick={clear}>↺</button>
-          <button type="button" className="next" disabled={!screen} onClick={next}>{t('next')} ›</button>
+          <button
+            type="button"
+            disabled={!screen?.previous}
+            aria-label={t('back')}
+            onClick={() => {
+              go(screen?.previous ?? null);
+            }}
+          >
+            ‹
+          </button>
+          <button type="button" title="Start the preview again from nothing" onClick={clear}>
+            ↺
+          </button>
+          <button type="button" className="next" disabled={!screen} onClick={next}>
+            {t('next')} ›
+          </button>
         </div>
       </div>
       <p className="small muted">
         {stale && release && 'Shown as it was before the errors. '}
         {part !== undefined && screen !== null && variable !== '' && condition !== '' && (
-          <>{own === undefined ? 'Not asked with the answers so far: asked when ' : 'Asked because '}<code>{condition}</code>.</>
+          <>
+            {own === undefined ? 'Not asked with the answers so far: asked when ' : 'Asked because '}
+            <code>{condition}</code>.
+          </>
         )}
       </p>
-      {part !== undefined && screen !== null && condition !== '' && <Why questionnaireId={questionnaireId} partId={part.id} text={condition} answers={answers} />}
+      {part !== undefined && screen !== null && condition !== '' && (
+        <Why questionnaireId={questionnaireId} partId={part.id} text={condition} answers={answers} />
+      )}
     </div>
   );
 }

@@ -22,7 +22,13 @@ export function ReleaseDialog({ draft, version, waiting, number, errors, script,
   const queries = useQueryClient();
   const { message } = App.useApp();
   const release = useMutation({
-    mutationFn: () => ask(api.POST('/api/questionnaires/{questionnaire_id}/releases', { params: { path: { questionnaire_id: draft.id } }, body: { version, remark } })),
+    mutationFn: () =>
+      ask(
+        api.POST('/api/questionnaires/{questionnaire_id}/releases', {
+          params: { path: { questionnaire_id: draft.id } },
+          body: { version, remark },
+        }),
+      ),
     onSuccess: (made) => {
       void message.success(`Release ${String(made.number)} is out. Phones fetch it when they next reach the server.`);
       void queries.invalidateQueries({ queryKey: ['draft', draft.id] });
@@ -39,17 +45,31 @@ export function ReleaseDialog({ draft, version, waiting, number, errors, script,
       okButtonProps={{ disabled: errors.length > 0 || waiting }}
       confirmLoading={release.isPending}
       onCancel={onClose}
-      onOk={() => { if (!release.isPending) release.mutate(); }}
+      onOk={() => {
+        if (!release.isPending) release.mutate();
+      }}
     >
       {errors.length > 0 ? (
         <>
-          <p>The script has {errors.length} {errors.length === 1 ? 'error' : 'errors'}. Mend {errors.length === 1 ? 'it' : 'them'} first:</p>
+          <p>
+            The script has {errors.length} {errors.length === 1 ? 'error' : 'errors'}. Mend{' '}
+            {errors.length === 1 ? 'it' : 'them'} first:
+          </p>
           <div className="findings">
             {errors.map((f, i) => {
               const part = f.line == null ? undefined : script.parts[f.line];
               return (
-                <button key={i} type="button" onClick={() => { if (part) onGo(part.id, f.field); else onClose(); }}>
-                  <span><code>{part?.variable ?? f.code_list}</code> {f.message} <b>{f.mend}</b></span>
+                <button
+                  key={i}
+                  type="button"
+                  onClick={() => {
+                    if (part) onGo(part.id, f.field);
+                    else onClose();
+                  }}
+                >
+                  <span>
+                    <code>{part?.variable ?? f.code_list}</code> {f.message} <b>{f.mend}</b>
+                  </span>
                 </button>
               );
             })}
@@ -59,7 +79,15 @@ export function ReleaseDialog({ draft, version, waiting, number, errors, script,
         <>
           <p>A release never changes. Interviews begun with an earlier one are finished with it.</p>
           {!waiting && <Trials questionnaireId={draft.id} released={draft.newest_release != null} />}
-          <Input.TextArea autoFocus rows={2} placeholder="What is new in it" value={remark} onChange={(event) => { setRemark(event.target.value); }} />
+          <Input.TextArea
+            autoFocus
+            rows={2}
+            placeholder="What is new in it"
+            value={remark}
+            onChange={(event) => {
+              setRemark(event.target.value);
+            }}
+          />
         </>
       )}
       {release.error && <Alert type="error" showIcon title={release.error.message} style={{ marginTop: 12 }} />}
@@ -70,17 +98,34 @@ export function ReleaseDialog({ draft, version, waiting, number, errors, script,
 /** What the test interviews and the data already collected make of this release. */
 function Trials({ questionnaireId, released }: { questionnaireId: number; released: boolean }) {
   const path = { questionnaire_id: questionnaireId };
-  const tests = useQuery({ queryKey: ['tests', questionnaireId, 'release'], queryFn: () => ask(api.GET('/api/questionnaires/{questionnaire_id}/tests', { params: { path } })), gcTime: 0, staleTime: 0 });
-  const compared = useQuery({ queryKey: ['comparison', questionnaireId, 'release'], queryFn: () => ask(api.GET('/api/questionnaires/{questionnaire_id}/comparison', { params: { path, query: {} } })), enabled: released, gcTime: 0, staleTime: 0 });
+  const tests = useQuery({
+    queryKey: ['tests', questionnaireId, 'release'],
+    queryFn: () => ask(api.GET('/api/questionnaires/{questionnaire_id}/tests', { params: { path } })),
+    gcTime: 0,
+    staleTime: 0,
+  });
+  const compared = useQuery({
+    queryKey: ['comparison', questionnaireId, 'release'],
+    queryFn: () => ask(api.GET('/api/questionnaires/{questionnaire_id}/comparison', { params: { path, query: {} } })),
+    enabled: released,
+    gcTime: 0,
+    staleTime: 0,
+  });
   const changed = tests.data?.replayed?.length ?? 0;
   const effects = compared.data?.comparison.changes.map((c) => c.effect) ?? [];
   const count = (effect: string) => effects.filter((e) => e === effect).length;
   return (
     <>
-      {tests.data && tests.data.tests > 0 && <p>{tests.data.tests - changed} of {tests.data.tests} test interviews go through it as before{changed > 0 ? '; see Rehearse, Test interviews, for the others.' : '.'}</p>}
+      {tests.data && tests.data.tests > 0 && (
+        <p>
+          {tests.data.tests - changed} of {tests.data.tests} test interviews go through it as before
+          {changed > 0 ? '; see Rehearse, Test interviews, for the others.' : '.'}
+        </p>
+      )}
       {compared.data && effects.length > 0 && (
         <p>
-          {effects.length} {effects.length === 1 ? 'change' : 'changes'} since release {compared.data.release}: {count('breaks') > 0 && <b className="bad">{count('breaks')} break what was collected, </b>}
+          {effects.length} {effects.length === 1 ? 'change' : 'changes'} since release {compared.data.release}:{' '}
+          {count('breaks') > 0 && <b className="bad">{count('breaks')} break what was collected, </b>}
           {count('narrower')} narrower, {count('wider')} wider, {count('none')} without effect.
         </p>
       )}

@@ -38,7 +38,40 @@ const faultField = StateField.define<DecorationSet>({
   provide: (field) => EditorView.decorations.from(field),
 });
 
-const WORDS = ['is', 'is not', 'is one of ()', 'is none of ()', 'between', 'and', 'or', 'not', 'includes', 'includes any of ()', 'is answered', 'is missing', 'is not known', 'is refused', 'was asked', 'matches ""', 'if', 'then', 'else', 'yes', 'no', 'today', 'row', 'count()', 'sum()', 'mean()', 'any()', 'every()', 'where', 'round()', 'years()', 'year()'];
+const WORDS = [
+  'is',
+  'is not',
+  'is one of ()',
+  'is none of ()',
+  'between',
+  'and',
+  'or',
+  'not',
+  'includes',
+  'includes any of ()',
+  'is answered',
+  'is missing',
+  'is not known',
+  'is refused',
+  'was asked',
+  'matches ""',
+  'if',
+  'then',
+  'else',
+  'yes',
+  'no',
+  'today',
+  'row',
+  'count()',
+  'sum()',
+  'mean()',
+  'any()',
+  'every()',
+  'where',
+  'round()',
+  'years()',
+  'year()',
+];
 
 export function RuleField({ label, value, findings, names, placeholder = '', readOnly = false, onChange }: Props) {
   const host = useRef<HTMLDivElement>(null);
@@ -86,7 +119,8 @@ export function RuleField({ label, value, findings, names, placeholder = '', rea
 
   useEffect(() => {
     const editor = view.current;
-    if (editor && editor.state.doc.toString() !== value) editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: value } });
+    if (editor && editor.state.doc.toString() !== value)
+      editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: value } });
   }, [value]);
   useEffect(() => {
     view.current?.dispatch({ effects: setFaults.of(findings) });

@@ -7,15 +7,33 @@ import { Empty, Loaded } from '../../ui/states';
 /** Every form of the rule language with an example and what it gives. */
 export function RuleHelp({ onClose }: { onClose: () => void }) {
   const [wanted, setWanted] = useState('');
-  const help = useQuery({ queryKey: ['rule-help'], queryFn: () => ask(api.GET('/api/rule-help')), staleTime: Infinity });
+  const help = useQuery({
+    queryKey: ['rule-help'],
+    queryFn: () => ask(api.GET('/api/rule-help')),
+    staleTime: Infinity,
+  });
   return (
     <Drawer open size={620} title="The rule language" onClose={onClose}>
-      <Input type="search" autoFocus placeholder="Search: between, sum, date …" aria-label="Search the rule language" value={wanted} onChange={(event) => { setWanted(event.target.value); }} />
+      <Input
+        type="search"
+        autoFocus
+        placeholder="Search: between, sum, date …"
+        aria-label="Search the rule language"
+        value={wanted}
+        onChange={(event) => {
+          setWanted(event.target.value);
+        }}
+      />
       <Loaded query={help}>
         {(topics) => {
           const word = wanted.trim().toLowerCase();
           const found = topics
-            .map((topic) => ({ ...topic, examples: topic.title.toLowerCase().includes(word) ? topic.examples : topic.examples.filter((e) => `${e.rule} ${e.words}`.toLowerCase().includes(word)) }))
+            .map((topic) => ({
+              ...topic,
+              examples: topic.title.toLowerCase().includes(word)
+                ? topic.examples
+                : topic.examples.filter((e) => `${e.rule} ${e.words}`.toLowerCase().includes(word)),
+            }))
             .filter((topic) => topic.examples.length > 0);
           if (found.length === 0) return <Empty title="Nothing of that name." />;
           return (
@@ -26,7 +44,15 @@ export function RuleHelp({ onClose }: { onClose: () => void }) {
                   <p className="muted">{topic.text}</p>
                   <table className="plain-table">
                     <tbody>
-                      {topic.examples.map((e) => <tr key={e.rule}><td><code>{e.rule}</code></td><td className="gives">{e.gives}</td><td className="muted">{e.words}</td></tr>)}
+                      {topic.examples.map((e) => (
+                        <tr key={e.rule}>
+                          <td>
+                            <code>{e.rule}</code>
+                          </td>
+                          <td className="gives">{e.gives}</td>
+                          <td className="muted">{e.words}</td>
+                        </tr>
+                      ))}
                     </tbody>
                   </table>
                 </section>

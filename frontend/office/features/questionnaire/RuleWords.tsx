@@ -29,7 +29,19 @@ export function RuleWords({ questionnaireId, partId, text, faulty, filtered = fa
   const untidy = canonical !== text.trim() && settled === text.trim();
   return (
     <p className="rule-words">
-      {words} {onTidy && untidy && <button type="button" className="plain-link" title={canonical} onClick={() => { onTidy(canonical); }}>Write it tidily</button>}
+      {words}{' '}
+      {onTidy && untidy && (
+        <button
+          type="button"
+          className="plain-link"
+          title={canonical}
+          onClick={() => {
+            onTidy(canonical);
+          }}
+        >
+          Write it tidily
+        </button>
+      )}
     </p>
   );
 }
@@ -37,14 +49,26 @@ export function RuleWords({ questionnaireId, partId, text, faulty, filtered = fa
 /** Fields may hold yes, no or a code where a rule could stand: nothing needs to be said of those. */
 const PLAIN = new Set(['yes', 'no']);
 
-export const explain = (questionnaireId: number, rule: Pick<Schemas['ExplainIn'], 'part_id' | 'text'> & Partial<Schemas['ExplainIn']>) =>
-  ask(api.POST('/api/questionnaires/{questionnaire_id}/explanations', { params: { path: { questionnaire_id: questionnaireId } }, body: { list_filtered: false, answers: null, row: [], ...rule } }));
+export const explain = (
+  questionnaireId: number,
+  rule: Pick<Schemas['ExplainIn'], 'part_id' | 'text'> & Partial<Schemas['ExplainIn']>,
+) =>
+  ask(
+    api.POST('/api/questionnaires/{questionnaire_id}/explanations', {
+      params: { path: { questionnaire_id: questionnaireId } },
+      body: { list_filtered: false, answers: null, row: [], ...rule },
+    }),
+  );
 
 function useSettled(text: string): string {
   const [settled, setSettled] = useState(text);
   useEffect(() => {
-    const timer = setTimeout(() => { setSettled(text); }, 700);
-    return () => { clearTimeout(timer); };
+    const timer = setTimeout(() => {
+      setSettled(text);
+    }, 700);
+    return () => {
+      clearTimeout(timer);
+    };
   }, [text]);
   return settled;
 }

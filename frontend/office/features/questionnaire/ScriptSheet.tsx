@@ -2,7 +2,20 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useCallback, useEffect, useMemo, useRef, type KeyboardEvent } from 'react';
 import { directionOf, languageName } from '../../../shared/interview/languages';
-import { addBelow, answerWords, duplicate, indent, move, numbersOf, removeLine, rulesOf, type Finding, type Kind, type Part, type Script } from './model';
+import {
+  addBelow,
+  answerWords,
+  duplicate,
+  indent,
+  move,
+  numbersOf,
+  removeLine,
+  rulesOf,
+  type Finding,
+  type Kind,
+  type Part,
+  type Script,
+} from './model';
 
 interface Props {
   script: Script;
@@ -19,7 +32,18 @@ interface Props {
 
 const LINE_PX = 31;
 
-export function ScriptSheet({ script, findings, kinds, languages, activeId, readOnly, onActivate, onEdit, onOpenRule, onPickKind }: Props) {
+export function ScriptSheet({
+  script,
+  findings,
+  kinds,
+  languages,
+  activeId,
+  readOnly,
+  onActivate,
+  onEdit,
+  onOpenRule,
+  onPickKind,
+}: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const { parts } = script;
   const numbers = useMemo(() => numbersOf(parts), [parts]);
@@ -43,7 +67,9 @@ export function ScriptSheet({ script, findings, kinds, languages, activeId, read
     const index = parts.findIndex((p) => p.id === wanted.id);
     rows.scrollToIndex(index, { align: 'auto' });
     requestAnimationFrame(() => {
-      const cell = scroller.current?.querySelector<HTMLElement>(`[data-part="${wanted.id}"] [data-column="${wanted.column}"]`);
+      const cell = scroller.current?.querySelector<HTMLElement>(
+        `[data-part="${wanted.id}"] [data-column="${wanted.column}"]`,
+      );
       cell?.focus();
       focusNext.current = null;
     });
@@ -84,7 +110,8 @@ export function ScriptSheet({ script, findings, kinds, languages, activeId, read
         take(next, added.id);
         focusNext.current = { id: added.id, column: 'variable' };
         onActivate(added.id);
-      } else if (event.key === 'Tab' && column === 'variable') take(indent(parts, index, event.shiftKey ? -1 : 1), part.id);
+      } else if (event.key === 'Tab' && column === 'variable')
+        take(indent(parts, index, event.shiftKey ? -1 : 1), part.id);
       else if (event.altKey && event.key === 'ArrowUp') take(move(parts, index, -1), part.id);
       else if (event.altKey && event.key === 'ArrowDown') take(move(parts, index, 1), part.id);
       else if (event.key === 'ArrowUp' && !event.shiftKey) goTo(parts[index - 1]);
@@ -110,9 +137,14 @@ export function ScriptSheet({ script, findings, kinds, languages, activeId, read
   return (
     <div className="script-sheet">
       <div className="script-head script-row" style={{ gridTemplateColumns: columns }}>
-        <span /><span />
+        <span />
+        <span />
         <span>Variable</span>
-        {languages.map((tag) => <span key={tag} dir={directionOf(tag)}>{languageName(tag)}</span>)}
+        {languages.map((tag) => (
+          <span key={tag} dir={directionOf(tag)}>
+            {languageName(tag)}
+          </span>
+        ))}
         <span>Answer</span>
         <span>Rules</span>
       </div>
@@ -122,7 +154,13 @@ export function ScriptSheet({ script, findings, kinds, languages, activeId, read
             const part = parts[item.index];
             if (!part) return null;
             return (
-              <div key={item.key} data-index={item.index} ref={rows.measureElement} className="script-place" style={{ transform: `translateY(${String(item.start)}px)` }}>
+              <div
+                key={item.key}
+                data-index={item.index}
+                ref={rows.measureElement}
+                className="script-place"
+                style={{ transform: `translateY(${String(item.start)}px)` }}
+              >
                 <Line
                   part={part}
                   index={item.index}
@@ -178,11 +216,29 @@ interface LineProps {
   onPickKind: (id: string) => void;
 }
 
-const Line = memo(function Line({ part, index, number, glyph, answer, faults, languages, columns, active, readOnly, onActivate, onChange, onPress, onOpenRule, onPickKind }: LineProps) {
+const Line = memo(function Line({
+  part,
+  index,
+  number,
+  glyph,
+  answer,
+  faults,
+  languages,
+  columns,
+  active,
+  readOnly,
+  onActivate,
+  onChange,
+  onPress,
+  onOpenRule,
+  onPickKind,
+}: LineProps) {
   const faulty = (field: string) => faults.some((f) => f.severity === 'error' && f.field === field);
   const tone = part.kind === 'section' ? ' section' : part.kind === 'roster' ? ' roster' : '';
   const errors = faults.filter((f) => f.severity === 'error').length;
   return (
+    // Its cells take the keys; the line only notes which of them is worked on.
+    // eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions
     <div
       className={`script-row line${tone}${active ? ' active' : ''}`}
       style={{ gridTemplateColumns: columns }}
@@ -190,14 +246,38 @@ const Line = memo(function Line({ part, index, number, glyph, answer, faults, la
       aria-level={part.level}
       aria-current={active}
       data-part={part.id}
-      onFocus={() => { onActivate(part.id); }}
-      onMouseDown={() => { onActivate(part.id); }}
+      onFocus={() => {
+        onActivate(part.id);
+      }}
+      onMouseDown={() => {
+        onActivate(part.id);
+      }}
     >
       <span className="script-number">
-        {Array.from({ length: part.level - 1 }, (_, i) => <i key={i} style={{ insetInlineStart: 6 + 7 * i }} />)}
-        {errors > 0 ? <b className="fault-mark" title={faults.map((f) => f.message).join('\n')}>!</b> : number}
+        {Array.from({ length: part.level - 1 }, (_, i) => (
+          <i key={i} style={{ insetInlineStart: 6 + 7 * i }} />
+        ))}
+        {errors > 0 ? (
+          <b className="fault-mark" title={faults.map((f) => f.message).join('\n')}>
+            !
+          </b>
+        ) : (
+          number
+        )}
       </span>
-      <button type="button" className="script-kind" tabIndex={-1} title={part.kind} aria-label={`Kind: ${part.kind}`} disabled={readOnly} onClick={() => { onPickKind(part.id); }}>{glyph}</button>
+      <button
+        type="button"
+        className="script-kind"
+        tabIndex={-1}
+        title={part.kind}
+        aria-label={`Kind: ${part.kind}`}
+        disabled={readOnly}
+        onClick={() => {
+          onPickKind(part.id);
+        }}
+      >
+        {glyph}
+      </button>
       <input
         className={`script-cell mono${faulty('variable') ? ' faulty' : ''}`}
         data-column="variable"
@@ -207,8 +287,13 @@ const Line = memo(function Line({ part, index, number, glyph, answer, faults, la
         value={part.variable}
         placeholder={part.kind === 'section' || part.kind === 'statement' ? '' : 'variable'}
         style={{ paddingInlineStart: 4 + 10 * (part.level - 1) }}
-        onChange={(event) => { const value = event.target.value; onChange(part.id, 'variable', (p) => ({ ...p, variable: value })); }}
-        onKeyDown={(event) => { onPress(event, index, 'variable'); }}
+        onChange={(event) => {
+          const value = event.target.value;
+          onChange(part.id, 'variable', (p) => ({ ...p, variable: value }));
+        }}
+        onKeyDown={(event) => {
+          onPress(event, index, 'variable');
+        }}
       />
       {languages.map((tag) => (
         <WordingCell
@@ -218,17 +303,39 @@ const Line = memo(function Line({ part, index, number, glyph, answer, faults, la
           active={active}
           faulty={faulty(`wording.${tag}`)}
           readOnly={readOnly}
-          onChange={(value) => { onChange(part.id, `wording.${tag}`, (p) => ({ ...p, wording: { ...p.wording, [tag]: value } })); }}
-          onKeyDown={(event) => { onPress(event, index, `wording.${tag}`); }}
+          onChange={(value) => {
+            onChange(part.id, `wording.${tag}`, (p) => ({ ...p, wording: { ...p.wording, [tag]: value } }));
+          }}
+          onKeyDown={(event) => {
+            onPress(event, index, `wording.${tag}`);
+          }}
         />
       ))}
-      <button type="button" tabIndex={-1} className={part.mask === '' ? 'script-answer clip' : 'script-answer clip mono'} title={answer} onClick={() => { onOpenRule(part.id, 'code_list'); }}>
+      <button
+        type="button"
+        tabIndex={-1}
+        className={part.mask === '' ? 'script-answer clip' : 'script-answer clip mono'}
+        title={answer}
+        onClick={() => {
+          onOpenRule(part.id, 'code_list');
+        }}
+      >
         {part.kind === 'section' ? '' : answer}
       </button>
       <span className="script-rules">
         {rulesOf(part).map((rule) => (
-          <button key={rule.field} type="button" tabIndex={-1} className="script-rule" title={rule.text} onClick={() => { onOpenRule(part.id, rule.field); }}>
-            <span className={`rule-word ${rule.tone}`}>{rule.word}</span> <code className={faulty(rule.field) ? 'faulty' : ''}>{rule.text}</code>
+          <button
+            key={rule.field}
+            type="button"
+            tabIndex={-1}
+            className="script-rule"
+            title={rule.text}
+            onClick={() => {
+              onOpenRule(part.id, rule.field);
+            }}
+          >
+            <span className={`rule-word ${rule.tone}`}>{rule.word}</span>{' '}
+            <code className={faulty(rule.field) ? 'faulty' : ''}>{rule.text}</code>
           </button>
         ))}
       </span>
@@ -260,14 +367,30 @@ function WordingCell({ tag, text, active, faulty, readOnly, onChange, onKeyDown 
         lang={tag}
         rows={1}
         value={text}
-        onChange={(event) => { onChange(event.target.value.replace(/\n/g, ' ')); }}
+        onChange={(event) => {
+          onChange(event.target.value.replace(/\n/g, ' '));
+        }}
         onKeyDown={onKeyDown}
       />
     );
   }
   return (
-    <span className={className} data-column={column} dir={directionOf(tag)} lang={tag} tabIndex={readOnly ? undefined : 0}>
-      {text.split(/(\{[^{}]*\})/).map((piece, i) => (piece.startsWith('{') ? <b key={i} className="placeholder">{piece}</b> : piece))}
+    <span
+      className={className}
+      data-column={column}
+      dir={directionOf(tag)}
+      lang={tag}
+      tabIndex={readOnly ? undefined : 0}
+    >
+      {text.split(/(\{[^{}]*\})/).map((piece, i) =>
+        piece.startsWith('{') ? (
+          <b key={i} className="placeholder">
+            {piece}
+          </b>
+        ) : (
+          piece
+        ),
+      )}
     </span>
   );
 }

@@ -15,6 +15,15 @@ const KEYS: [string, string][] = [
 
 export const Shortcuts = ({ onClose }: { onClose: () => void }) => (
   <Modal open title="Keys of the script sheet" footer={null} onCancel={onClose}>
-    <dl className="keys">{KEYS.map(([key, what]) => <div key={key}><dt><kbd>{key}</kbd></dt><dd>{what}</dd></div>)}</dl>
+    <dl className="keys">
+      {KEYS.map(([key, what]) => (
+        <div key={key}>
+          <dt>
+            <kbd>{key}</kbd>
+          </dt>
+          <dd>{what}</dd>
+        </div>
+      ))}
+    </dl>
   </Modal>
 );

@@ -6,19 +6,36 @@ import { Empty, Loaded } from '../../ui/states';
 export function TestsTab({ questionnaireId }: { questionnaireId: number }) {
   const tests = useQuery({
     queryKey: ['tests', questionnaireId],
-    queryFn: () => ask(api.GET('/api/questionnaires/{questionnaire_id}/tests', { params: { path: { questionnaire_id: questionnaireId } } })),
+    queryFn: () =>
+      ask(
+        api.GET('/api/questionnaires/{questionnaire_id}/tests', {
+          params: { path: { questionnaire_id: questionnaireId } },
+        }),
+      ),
     gcTime: 0,
     staleTime: 0,
   });
   return (
     <Loaded query={tests}>
       {(data) => {
-        if (data.tests === 0) return <Empty title="No test interviews yet.">The proof makes a small set that visits every branch. It is kept and tried again with every change.</Empty>;
+        if (data.tests === 0)
+          return (
+            <Empty title="No test interviews yet.">
+              The proof makes a small set that visits every branch. It is kept and tried again with every change.
+            </Empty>
+          );
         if (data.replayed == null) return <p className="muted">Tried again as soon as the script has no errors.</p>;
         return (
           <>
-            <p><b>{data.tests - data.replayed.length} of {data.tests}</b> test interviews go through the draft as they went when they were made.</p>
-            {data.replayed.map((r) => <Changed key={r.name} test={r} />)}
+            <p>
+              <b>
+                {data.tests - data.replayed.length} of {data.tests}
+              </b>{' '}
+              test interviews go through the draft as they went when they were made.
+            </p>
+            {data.replayed.map((r) => (
+              <Changed key={r.name} test={r} />
+            ))}
           </>
         );
       }}
@@ -37,7 +54,13 @@ function Changed({ test }: { test: Schemas['Replayed'] }) {
   return (
     <section className="told">
       <h3>{test.name}</h3>
-      {lines.filter(([, found]) => found.length > 0).map(([words, found]) => <p key={words}><span className="muted">{words}:</span> <span className="mono small">{found.join(' · ')}</span></p>)}
+      {lines
+        .filter(([, found]) => found.length > 0)
+        .map(([words, found]) => (
+          <p key={words}>
+            <span className="muted">{words}:</span> <span className="mono small">{found.join(' · ')}</span>
+          </p>
+        ))}
     </section>
   );
 }

@@ -33,38 +33,141 @@ export function UnitListDrawer({ name, script, findings, readOnly, onChange, onN
   return (
     <Drawer open size={720} title="Unit list" onClose={onClose}>
       <div className="row order-line">
-        <label>Name <Input className="mono" aria-label="Name of the unit list" disabled={readOnly} value={list.name} onChange={(event) => { put({ ...list, name: event.target.value }); onNamed(event.target.value); }} /></label>
-        <label>Measures <Input aria-label="Dimension" placeholder="mass, volume, length, area …" disabled={readOnly} value={dimension} onChange={(event) => { put({ ...list, units: list.units.map((u) => ({ ...u, dimension: event.target.value })) }); }} /></label>
+        <label>
+          Name{' '}
+          <Input
+            className="mono"
+            aria-label="Name of the unit list"
+            disabled={readOnly}
+            value={list.name}
+            onChange={(event) => {
+              put({ ...list, name: event.target.value });
+              onNamed(event.target.value);
+            }}
+          />
+        </label>
+        <label>
+          Measures{' '}
+          <Input
+            aria-label="Dimension"
+            placeholder="mass, volume, length, area …"
+            disabled={readOnly}
+            value={dimension}
+            onChange={(event) => {
+              put({ ...list, units: list.units.map((u) => ({ ...u, dimension: event.target.value })) });
+            }}
+          />
+        </label>
       </div>
       <Notes findings={mine.filter((f) => !list.units.some((u) => u.unit === f.item))} />
       <table className="plain-table edit">
-        <thead><tr><th>Unit</th><th>Factor</th>{script.languages.map((tag) => <th key={tag}>{languageName(tag)}</th>)}<th /></tr></thead>
+        <thead>
+          <tr>
+            <th>Unit</th>
+            <th>Factor</th>
+            {script.languages.map((tag) => (
+              <th key={tag}>{languageName(tag)}</th>
+            ))}
+            <th />
+          </tr>
+        </thead>
         <tbody>
           {list.units.map((unit, i) => {
             const wrong = mine.filter((f) => f.item === unit.unit);
             const status = (field: string) => (wrong.some((f) => f.field === field) ? 'error' : '');
             return (
-            <Fragment key={i}>
-            <tr>
-              <td><Input size="small" className="mono" status={status('unit')} aria-label={`Unit ${String(i + 1)}`} disabled={readOnly} value={unit.unit} onChange={(event) => { putUnit(i, { unit: event.target.value }); }} /></td>
-              <td><Input size="small" className="mono" status={status('factor')} aria-label={`Factor ${String(i + 1)}`} disabled={readOnly} value={unit.factor} onChange={(event) => { putUnit(i, { factor: event.target.value }); }} /></td>
-              {script.languages.map((tag) => (
-                <td key={tag}><Input size="small" aria-label={`Label ${String(i + 1)}, ${languageName(tag)}`} disabled={readOnly} value={unit.label[tag] ?? ''} onChange={(event) => { putUnit(i, { label: { ...unit.label, [tag]: event.target.value } }); }} /></td>
-              ))}
-              <td><Button size="small" type="text" aria-label={`Remove unit ${String(i + 1)}`} disabled={readOnly} onClick={() => { put({ ...list, units: list.units.filter((_, j) => j !== i) }); }}>×</Button></td>
-            </tr>
-            {wrong.length > 0 && <tr className="note-row"><td colSpan={columns}><Notes findings={wrong} /></td></tr>}
-            </Fragment>
+              <Fragment key={i}>
+                <tr>
+                  <td>
+                    <Input
+                      size="small"
+                      className="mono"
+                      status={status('unit')}
+                      aria-label={`Unit ${String(i + 1)}`}
+                      disabled={readOnly}
+                      value={unit.unit}
+                      onChange={(event) => {
+                        putUnit(i, { unit: event.target.value });
+                      }}
+                    />
+                  </td>
+                  <td>
+                    <Input
+                      size="small"
+                      className="mono"
+                      status={status('factor')}
+                      aria-label={`Factor ${String(i + 1)}`}
+                      disabled={readOnly}
+                      value={unit.factor}
+                      onChange={(event) => {
+                        putUnit(i, { factor: event.target.value });
+                      }}
+                    />
+                  </td>
+                  {script.languages.map((tag) => (
+                    <td key={tag}>
+                      <Input
+                        size="small"
+                        aria-label={`Label ${String(i + 1)}, ${languageName(tag)}`}
+                        disabled={readOnly}
+                        value={unit.label[tag] ?? ''}
+                        onChange={(event) => {
+                          putUnit(i, { label: { ...unit.label, [tag]: event.target.value } });
+                        }}
+                      />
+                    </td>
+                  ))}
+                  <td>
+                    <Button
+                      size="small"
+                      type="text"
+                      aria-label={`Remove unit ${String(i + 1)}`}
+                      disabled={readOnly}
+                      onClick={() => {
+                        put({ ...list, units: list.units.filter((_, j) => j !== i) });
+                      }}
+                    >
+                      ×
+                    </Button>
+                  </td>
+                </tr>
+                {wrong.length > 0 && (
+                  <tr className="note-row">
+                    <td colSpan={columns}>
+                      <Notes findings={wrong} />
+                    </td>
+                  </tr>
+                )}
+              </Fragment>
             );
           })}
         </tbody>
       </table>
-      {!readOnly && <Button size="small" onClick={() => { put({ ...list, units: [...list.units, { unit: '', dimension, factor: list.units.length === 0 ? '1' : '', label: {} }] }); }}>Add a unit</Button>}
-      <p className="muted small">One unit has the factor 1: sizes are compared in it. A factor may be a rule, as a sack differs from ward to ward: <code>if ward is harbour then 40 else 50</code>; or it is told in another unit: <code>1 sack / 4</code>.</p>
+      {!readOnly && (
+        <Button
+          size="small"
+          onClick={() => {
+            put({
+              ...list,
+              units: [...list.units, { unit: '', dimension, factor: list.units.length === 0 ? '1' : '', label: {} }],
+            });
+          }}
+        >
+          Add a unit
+        </Button>
+      )}
+      <p className="muted small">
+        One unit has the factor 1: sizes are compared in it. A factor may be a rule, as a sack differs from ward to
+        ward: <code>if ward is harbour then 40 else 50</code>; or it is told in another unit: <code>1 sack / 4</code>.
+      </p>
     </Drawer>
   );
 }
 
 function Notes({ findings }: { findings: Finding[] }) {
-  return findings.map((f) => <p key={f.code + f.message} className="rule-note" role="status">{f.message} <b>{f.mend}</b></p>);
+  return findings.map((f) => (
+    <p key={f.code + f.message} className="rule-note" role="status">
+      {f.message} <b>{f.mend}</b>
+    </p>
+  ));
 }

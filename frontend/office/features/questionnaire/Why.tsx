@@ -2,7 +2,17 @@ import { useQuery } from '@tanstack/react-query';
 import { explain } from './RuleWords';
 
 /** Why a rule came out as it did with the preview's answers, part by part. */
-export function Why({ questionnaireId, partId, text, answers }: { questionnaireId: number; partId: string; text: string; answers: Record<string, unknown> }) {
+export function Why({
+  questionnaireId,
+  partId,
+  text,
+  answers,
+}: {
+  questionnaireId: number;
+  partId: string;
+  text: string;
+  answers: Record<string, unknown>;
+}) {
   const explained = useQuery({
     queryKey: ['why', questionnaireId, partId, text, JSON.stringify(answers)],
     queryFn: () => explain(questionnaireId, { part_id: partId, text, answers }),

@@ -28,27 +28,57 @@ export function WorkbookDialog({ questionnaireId, onClose, onTake }: Props) {
   };
   const errors = found?.faults.filter((f) => f.severity === 'error').length ?? 0;
   return (
-    <Modal open width={720} title="Bring in a workbook" okText="Replace the script by it" okButtonProps={{ disabled: !found }} onCancel={onClose} onOk={() => { if (found) onTake(found.script); }}>
-      <Upload.Dragger accept=".xlsx,.zip" showUploadList={false} beforeUpload={(file) => { void read(file); return false; }} disabled={busy}>
+    <Modal
+      open
+      width={720}
+      title="Bring in a workbook"
+      okText="Replace the script by it"
+      okButtonProps={{ disabled: !found }}
+      onCancel={onClose}
+      onOk={() => {
+        if (found) onTake(found.script);
+      }}
+    >
+      <Upload.Dragger
+        accept=".xlsx,.zip"
+        showUploadList={false}
+        beforeUpload={(file) => {
+          void read(file);
+          return false;
+        }}
+        disabled={busy}
+      >
         <p>{busy ? 'Reading …' : 'Drop the .xlsx file or a zip of .csv files here, or choose it'}</p>
       </Upload.Dragger>
       {problem !== '' && <Alert type="error" showIcon title={problem} style={{ marginTop: 12 }} />}
       {found && (
         <>
-          <p style={{ marginTop: 12 }}><b>{counted(found.script.parts.length, 'line')}</b>, {counted(found.comparison.changes.length, 'change')} against the present script.</p>
+          <p style={{ marginTop: 12 }}>
+            <b>{counted(found.script.parts.length, 'line')}</b>, {counted(found.comparison.changes.length, 'change')}{' '}
+            against the present script.
+          </p>
           {found.faults.length > 0 && (
             <>
-              <p>{counted(errors, 'error')} and {counted(found.faults.length - errors, 'doubt')}. They can be mended here or in the file.</p>
+              <p>
+                {counted(errors, 'error')} and {counted(found.faults.length - errors, 'doubt')}. They can be mended here
+                or in the file.
+              </p>
               <div className="faults">
                 <table>
                   <tbody>
-                    {grouped(found.faults).map((alike) => <FaultRow key={`${alike[0].cell} ${alike[0].message}`} alike={alike} />)}
+                    {grouped(found.faults).map((alike) => (
+                      <FaultRow key={`${alike[0].cell} ${alike[0].message}`} alike={alike} />
+                    ))}
                   </tbody>
                 </table>
               </div>
             </>
           )}
-          {errors === 0 && <div className="faults"><ChangeList comparison={found.comparison} /></div>}
+          {errors === 0 && (
+            <div className="faults">
+              <ChangeList comparison={found.comparison} />
+            </div>
+          )}
         </>
       )}
     </Modal>
@@ -63,7 +93,10 @@ type Alike = [Fault, ...Fault[]];
 /** Errors before doubts; what is said of several cells in the same words is one group. */
 function grouped(faults: Fault[]): Alike[] {
   const groups = new Map<string, Alike>();
-  for (const fault of [...faults.filter((f) => f.severity === 'error'), ...faults.filter((f) => f.severity !== 'error')]) {
+  for (const fault of [
+    ...faults.filter((f) => f.severity === 'error'),
+    ...faults.filter((f) => f.severity !== 'error'),
+  ]) {
     const key = JSON.stringify([fault.severity, fault.sheet, fault.message, fault.mend]);
     const known = groups.get(key);
     if (known) known.push(fault);
@@ -78,8 +111,18 @@ function FaultRow({ alike }: { alike: Alike }) {
   const more = cells.length - 1;
   return (
     <tr>
-      <td className="nowrap" title={cells.join(', ')}>{fault.sheet} {fault.cell}{more > 0 && <span className="muted"> and {more} more</span>}</td>
-      <td className={fault.severity === 'error' ? 'bad' : ''}>{more === 0 && fault.found !== '' && <><code>{shortened(fault.found)}</code> </>}{fault.message} <b>{fault.mend}</b></td>
+      <td className="nowrap" title={cells.join(', ')}>
+        {fault.sheet} {fault.cell}
+        {more > 0 && <span className="muted"> and {more} more</span>}
+      </td>
+      <td className={fault.severity === 'error' ? 'bad' : ''}>
+        {more === 0 && fault.found !== '' && (
+          <>
+            <code>{shortened(fault.found)}</code>{' '}
+          </>
+        )}
+        {fault.message} <b>{fault.mend}</b>
+      </td>
     </tr>
   );
 }

@@ -104,7 +104,11 @@ export function duplicate(parts: Part[], index: number): { parts: Part[]; added:
   const names = new Set(parts.map((p) => p.variable));
   let number = 2;
   while (names.has(`${part.variable}_${String(number)}`)) number += 1;
-  const added = { ...structuredClone(part), id: crypto.randomUUID(), variable: part.variable === '' ? '' : `${part.variable}_${String(number)}` };
+  const added = {
+    ...structuredClone(part),
+    id: crypto.randomUUID(),
+    variable: part.variable === '' ? '' : `${part.variable}_${String(number)}`,
+  };
   const end = endOf(parts, index);
   return { parts: [...parts.slice(0, end), added, ...parts.slice(end)], added };
 }
@@ -133,9 +137,14 @@ export function rulesOf(part: Part): RuleLine[] {
   flow('asked when', part.asked_when, 'asked_when');
   flow('codes where', part.code_filter, 'code_filter');
   flow('default', part.default, 'default');
-  if (part.answer_needed !== '' && part.answer_needed !== 'no') lines.push({ word: 'answer needed', tone: 'must', text: part.answer_needed, field: 'answer_needed' });
-  part.must_hold.forEach((check, i) => lines.push({ word: 'must hold', tone: 'must', text: check.rule, field: `must_hold.${String(i)}.rule` }));
-  part.should_hold.forEach((check, i) => lines.push({ word: 'should hold', tone: 'should', text: check.rule, field: `should_hold.${String(i)}.rule` }));
+  if (part.answer_needed !== '' && part.answer_needed !== 'no')
+    lines.push({ word: 'answer needed', tone: 'must', text: part.answer_needed, field: 'answer_needed' });
+  part.must_hold.forEach((check, i) =>
+    lines.push({ word: 'must hold', tone: 'must', text: check.rule, field: `must_hold.${String(i)}.rule` }),
+  );
+  part.should_hold.forEach((check, i) =>
+    lines.push({ word: 'should hold', tone: 'should', text: check.rule, field: `should_hold.${String(i)}.rule` }),
+  );
   return lines;
 }
 
@@ -148,7 +157,8 @@ export function answerWords(part: Part, script: Script): string {
   const list = script.code_lists.find((l) => l.name === part.code_list);
   const specify = list?.codes.some((c) => c.specify) === true;
   const count = (list?.codes.length ?? 0) - (specify ? 1 : 0);
-  const many = part.kind === 'multiple answer' ? '☑ ' : part.kind === 'ranking' ? '⇅ ' : part.kind === 'grid' ? '▦ ' : '';
+  const many =
+    part.kind === 'multiple answer' ? '☑ ' : part.kind === 'ranking' ? '⇅ ' : part.kind === 'grid' ? '▦ ' : '';
   return `${many}${part.code_list} · ${String(count)}${specify ? ' + other' : ''}`;
 }
 
@@ -171,6 +181,12 @@ export const namesIn = (text: string): string[] => text.replace(/"[^"]*"/g, '').
 
 /** All rule texts of a line. */
 export const ruleTexts = (part: Part): string[] => [
-  part.asked_when, part.repeated, part.derived, part.code_filter, part.default, part.answer_needed,
-  ...part.must_hold.map((c) => c.rule), ...part.should_hold.map((c) => c.rule),
+  part.asked_when,
+  part.repeated,
+  part.derived,
+  part.code_filter,
+  part.default,
+  part.answer_needed,
+  ...part.must_hold.map((c) => c.rule),
+  ...part.should_hold.map((c) => c.rule),
 ];

@@ -29,5 +29,7 @@ export interface Proof {
 
 type Result = Record<string, unknown> | null | undefined;
 
-export const isRehearsal = (result: Result): result is Result & Rehearsal => result != null && 'reach' in result && 'unmet' in result;
-export const isProof = (result: Result): result is Result & Proof => result != null && 'reached' in result && 'contradictions' in result;
+export const isRehearsal = (result: Result): result is Result & Rehearsal =>
+  result != null && 'reach' in result && 'unmet' in result;
+export const isProof = (result: Result): result is Result & Proof =>
+  result != null && 'reached' in result && 'contradictions' in result;

@@ -59,19 +59,41 @@ function fromDraft(draft: Schemas['Draft']): State {
 function reduce(state: State, action: Action): State {
   switch (action.type) {
     case 'edit': {
-      const goesOn = action.what !== '' && action.what === state.lastEdit.what && action.at - state.lastEdit.at < SAME_EDIT_MS;
+      const goesOn =
+        action.what !== '' && action.what === state.lastEdit.what && action.at - state.lastEdit.at < SAME_EDIT_MS;
       const past = goesOn ? state.past : [...state.past, state.script].slice(-MOST_UNDO);
-      return { ...state, script: action.script, past, future: [], lastEdit: { what: action.what, at: action.at }, save: 'waiting' };
+      return {
+        ...state,
+        script: action.script,
+        past,
+        future: [],
+        lastEdit: { what: action.what, at: action.at },
+        save: 'waiting',
+      };
     }
     case 'undo': {
       const before = state.past.at(-1);
       if (!before) return state;
-      return { ...state, script: before, past: state.past.slice(0, -1), future: [state.script, ...state.future], lastEdit: { what: '', at: 0 }, save: 'waiting' };
+      return {
+        ...state,
+        script: before,
+        past: state.past.slice(0, -1),
+        future: [state.script, ...state.future],
+        lastEdit: { what: '', at: 0 },
+        save: 'waiting',
+      };
     }
     case 'redo': {
       const [after, ...rest] = state.future;
       if (!after) return state;
-      return { ...state, script: after, past: [...state.past, state.script], future: rest, lastEdit: { what: '', at: 0 }, save: 'waiting' };
+      return {
+        ...state,
+        script: after,
+        past: [...state.past, state.script],
+        future: rest,
+        lastEdit: { what: '', at: 0 },
+        save: 'waiting',
+      };
     }
     case 'saving':
       return { ...state, save: 'saving' };
@@ -114,13 +136,20 @@ export function useScript(draft: Schemas['Draft']) {
       dispatch({ type: 'saving' });
       try {
         const answer = await ask(
-          api.PUT('/api/questionnaires/{questionnaire_id}/script', { params: { path: { questionnaire_id: id } }, body: { version, script } }),
+          api.PUT('/api/questionnaires/{questionnaire_id}/script', {
+            params: { path: { questionnaire_id: id } },
+            body: { version, script },
+          }),
         );
         dispatch({ type: 'saved', script, answer });
       } catch (error) {
         const code = error instanceof Problem ? error.code : '';
         const problem = error instanceof Error ? error.message : String(error);
-        dispatch({ type: 'failed', save: code === 'unreachable' ? 'unreachable' : code === 'changed_meanwhile' ? 'conflict' : 'refused', problem });
+        dispatch({
+          type: 'failed',
+          save: code === 'unreachable' ? 'unreachable' : code === 'changed_meanwhile' ? 'conflict' : 'refused',
+          problem,
+        });
       } finally {
         busy.current = false;
       }
@@ -130,7 +159,10 @@ export function useScript(draft: Schemas['Draft']) {
 
   useEffect(() => {
     if (state.save !== 'waiting' && state.save !== 'unreachable') return;
-    const timer = window.setTimeout(() => void save(state.script, state.version), state.save === 'waiting' ? SAVE_AFTER_MS : RETRY_MS);
+    const timer = window.setTimeout(
+      () => void save(state.script, state.version),
+      state.save === 'waiting' ? SAVE_AFTER_MS : RETRY_MS,
+    );
     return () => {
       window.clearTimeout(timer);
     };
@@ -168,15 +200,23 @@ export function useScript(draft: Schemas['Draft']) {
     dispatch({ type: 'edit', script, what, at: Date.now() });
   }, []);
   const reload = async (keepMine: boolean) => {
-    const fresh = await ask(api.GET('/api/questionnaires/{questionnaire_id}', { params: { path: { questionnaire_id: id } } }));
+    const fresh = await ask(
+      api.GET('/api/questionnaires/{questionnaire_id}', { params: { path: { questionnaire_id: id } } }),
+    );
     dispatch(keepMine ? { type: 'rebase', version: fresh.version } : { type: 'load', draft: fresh });
   };
   return {
     ...state,
     edit,
-    undo: useCallback(() => { dispatch({ type: 'undo' }); }, []),
-    redo: useCallback(() => { dispatch({ type: 'redo' }); }, []),
-    released: useCallback(() => { dispatch({ type: 'released' }); }, []),
+    undo: useCallback(() => {
+      dispatch({ type: 'undo' });
+    }, []),
+    redo: useCallback(() => {
+      dispatch({ type: 'redo' });
+    }, []),
+    released: useCallback(() => {
+      dispatch({ type: 'released' });
+    }, []),
     reload,
   };
 }

@@ -9,7 +9,13 @@ export function SignIn() {
     <main className="sign-in">
       <Mark dark />
       <h1>Sign in</h1>
-      <Form<Schemas['SignIn']> layout="vertical" requiredMark={false} onFinish={(values) => { signIn.mutate(values); }}>
+      <Form<Schemas['SignIn']>
+        layout="vertical"
+        requiredMark={false}
+        onFinish={(values) => {
+          signIn.mutate(values);
+        }}
+      >
         <Form.Item name="login" label="Name" rules={[{ required: true, message: 'Your sign-in name' }]}>
           <Input size="large" autoComplete="username" autoFocus />
         </Form.Item>
@@ -17,9 +23,13 @@ export function SignIn() {
           <Input.Password size="large" autoComplete="current-password" />
         </Form.Item>
         {signIn.error && <Alert type="error" showIcon title={signIn.error.message} style={{ marginBottom: 12 }} />}
-        <Button type="primary" size="large" htmlType="submit" block loading={signIn.isPending}>Sign in</Button>
+        <Button type="primary" size="large" htmlType="submit" block loading={signIn.isPending}>
+          Sign in
+        </Button>
       </Form>
-      <p className="muted">Enumerators: open <a href="/field/">the field page</a> on the phone.</p>
+      <p className="muted">
+        Enumerators: open <a href="/field/">the field page</a> on the phone.
+      </p>
     </main>
   );
 }

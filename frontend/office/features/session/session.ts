@@ -43,5 +43,5 @@ export function useSignOut() {
 /** Whether whoever is signed in has a permission. */
 export function useMay(): (permission: string) => boolean {
   const { data } = useSession();
-  return (permission) => data?.permissions?.includes(permission) ?? false;
+  return (permission) => data?.permissions.includes(permission) ?? false;
 }

@@ -10,14 +10,29 @@ export function Studies() {
   const studies = useQuery({ queryKey: ['studies'], queryFn: () => ask(api.GET('/api/studies')) });
   const [making, setMaking] = useState(false);
   const may = useMay();
-  const make = may('study.write') && <Button type="primary" onClick={() => { setMaking(true); }}>New study</Button>;
+  const make = may('study.write') && (
+    <Button
+      type="primary"
+      onClick={() => {
+        setMaking(true);
+      }}
+    >
+      New study
+    </Button>
+  );
   return (
     <div className="page">
-      <div className="page-head"><h1>Studies</h1><span className="grow" />{make}</div>
+      <div className="page-head">
+        <h1>Studies</h1>
+        <span className="grow" />
+        {make}
+      </div>
       <Loaded query={studies}>
         {(found) =>
           found.length === 0 ? (
-            <Empty title="No studies yet" action={make || undefined}>A study holds a questionnaire, its interviews and everything made of them.</Empty>
+            <Empty title="No studies yet" action={make || undefined}>
+              A study holds a questionnaire, its interviews and everything made of them.
+            </Empty>
           ) : (
             <div className="sheet lines">
               {found.map((study) => (
@@ -31,7 +46,13 @@ export function Studies() {
           )
         }
       </Loaded>
-      {making && <NewStudy onClose={() => { setMaking(false); }} />}
+      {making && (
+        <NewStudy
+          onClose={() => {
+            setMaking(false);
+          }}
+        />
+      )}
     </div>
   );
 }
@@ -47,17 +68,51 @@ function NewStudy({ onClose }: { onClose: () => void }) {
   const queries = useQueryClient();
   const make = useMutation({
     mutationFn: ({ title, purpose = '' }: NewStudyForm) =>
-      ask(api.POST('/api/studies', { body: { title, purpose, population: '', strips_location: false, time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone } })),
+      ask(
+        api.POST('/api/studies', {
+          body: {
+            title,
+            purpose,
+            population: '',
+            strips_location: false,
+            time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+          },
+        }),
+      ),
     onSuccess: (study) => {
       void queries.invalidateQueries({ queryKey: ['studies'] });
       void navigate(`/studies/${String(study.id)}/questionnaire`);
     },
   });
   return (
-    <Modal open title="New study" okText="Make it" onCancel={onClose} onOk={() => { form.submit(); }} confirmLoading={make.isPending}>
-      <Form form={form} layout="vertical" requiredMark={false} onFinish={(values) => { if (!make.isPending) make.mutate(values); }}>
-        <Form.Item name="title" label="Title" rules={[{ required: true, whitespace: true, message: 'A study needs a title' }]}><Input autoFocus /></Form.Item>
-        <Form.Item name="purpose" label="What it is for"><Input.TextArea rows={3} /></Form.Item>
+    <Modal
+      open
+      title="New study"
+      okText="Make it"
+      onCancel={onClose}
+      onOk={() => {
+        form.submit();
+      }}
+      confirmLoading={make.isPending}
+    >
+      <Form
+        form={form}
+        layout="vertical"
+        requiredMark={false}
+        onFinish={(values) => {
+          if (!make.isPending) make.mutate(values);
+        }}
+      >
+        <Form.Item
+          name="title"
+          label="Title"
+          rules={[{ required: true, whitespace: true, message: 'A study needs a title' }]}
+        >
+          <Input autoFocus />
+        </Form.Item>
+        <Form.Item name="purpose" label="What it is for">
+          <Input.TextArea rows={3} />
+        </Form.Item>
       </Form>
       {make.error && <Alert type="error" showIcon title={make.error.message} />}
     </Modal>

@@ -17,10 +17,31 @@ export function Quantity({ screen, t, labelledBy, invalid, onAnswer }: AnswerPro
   };
   return (
     <>
-      <input className="typed" inputMode="decimal" autoComplete="off" aria-labelledby={labelledBy} aria-invalid={invalid} placeholder={t('amount')} value={amount} onChange={(event) => { give(event.target.value, unit || only); }} />
+      <input
+        className="typed"
+        inputMode="decimal"
+        autoComplete="off"
+        aria-labelledby={labelledBy}
+        aria-invalid={invalid}
+        placeholder={t('amount')}
+        value={amount}
+        onChange={(event) => {
+          give(event.target.value, unit || only);
+        }}
+      />
       <div className="units" role="radiogroup" aria-label={t('unit')}>
         {screen.units.map((u) => (
-          <button key={u.unit} type="button" role="radio" aria-checked={(unit || only) === u.unit} onClick={() => { give(amount, u.unit); }}>{u.label}</button>
+          <button
+            key={u.unit}
+            type="button"
+            role="radio"
+            aria-checked={(unit || only) === u.unit}
+            onClick={() => {
+              give(amount, u.unit);
+            }}
+          >
+            {u.label}
+          </button>
         ))}
       </div>
     </>
@@ -40,10 +61,29 @@ export function Instrument({ screen, t, labelledBy, invalid, onAnswer }: AnswerP
   return (
     <>
       <div className="with-unit">
-        <input className="typed" inputMode="decimal" autoComplete="off" aria-labelledby={labelledBy} aria-invalid={invalid} value={amount} onChange={(event) => { give(event.target.value, name); }} />
+        <input
+          className="typed"
+          inputMode="decimal"
+          autoComplete="off"
+          aria-labelledby={labelledBy}
+          aria-invalid={invalid}
+          value={amount}
+          onChange={(event) => {
+            give(event.target.value, name);
+          }}
+        />
         {unit !== '' && <span>{unit}</span>}
       </div>
-      <input className="typed small" autoComplete="off" placeholder={t('instrument')} aria-label={t('instrument')} value={name} onChange={(event) => { give(amount, event.target.value); }} />
+      <input
+        className="typed small"
+        autoComplete="off"
+        placeholder={t('instrument')}
+        aria-label={t('instrument')}
+        value={name}
+        onChange={(event) => {
+          give(amount, event.target.value);
+        }}
+      />
     </>
   );
 }

@@ -47,7 +47,9 @@ function useDigitKeys(options: { code: string }[], onChoose: (code: string) => v
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       const typing = event.target instanceof HTMLInputElement && !['radio', 'checkbox'].includes(event.target.type);
-      const elsewhere = event.target instanceof HTMLTextAreaElement || (event.target instanceof HTMLElement && event.target.isContentEditable);
+      const elsewhere =
+        event.target instanceof HTMLTextAreaElement ||
+        (event.target instanceof HTMLElement && event.target.isContentEditable);
       if (typing || elsewhere || event.ctrlKey || event.metaKey || event.altKey) return;
       const option = latest.current.options[Number(event.key) - 1];
       if (/^[1-9]$/.test(event.key) && option) latest.current.onChoose(option.code);

@@ -1,5 +1,6 @@
 // Photos, recordings, files and signatures: kept by the hash of their content; the answer only refers to them.
-import { useEffect, useRef, useState, type PointerEvent } from 'react';
+import SignaturePad from 'signature_pad';
+import { useEffect, useRef, useState, type SyntheticEvent } from 'react';
 import type { AnswerProps, FileReference } from './props';
 import { field } from './props';
 
@@ -17,14 +18,23 @@ export async function referenceTo(file: Blob, name: string): Promise<FileReferen
   return { file: hash, name, type: file.type, bytes: file.size };
 }
 
-const size = (bytes: unknown): string => (typeof bytes !== 'number' ? '' : bytes < 1e6 ? `${String(Math.max(1, Math.round(bytes / 1000)))} kB` : `${(bytes / 1e6).toFixed(1)} MB`);
+const size = (bytes: unknown): string =>
+  typeof bytes !== 'number'
+    ? ''
+    : bytes < 1e6
+      ? `${String(Math.max(1, Math.round(bytes / 1000)))} kB`
+      : `${(bytes / 1e6).toFixed(1)} MB`;
 
 export function FileAnswer({ screen, t, labelledBy, onAnswer, keepFile = referenceTo }: AnswerProps) {
   const { accept, capture } = ACCEPTS[screen.kind] ?? { accept: '*/*' };
   const name = field(screen.value, 'name');
   return (
     <div className="answer-block">
-      {typeof name === 'string' && <p className="answer-shown">{name} <span>{size(field(screen.value, 'bytes'))}</span></p>}
+      {typeof name === 'string' && (
+        <p className="answer-shown">
+          {name} <span>{size(field(screen.value, 'bytes'))}</span>
+        </p>
+      )}
       <label className="answer-button">
         <input
           type="file"
@@ -36,9 +46,21 @@ export function FileAnswer({ screen, t, labelledBy, onAnswer, keepFile = referen
             if (file) void keepFile(file, file.name).then(onAnswer);
           }}
         />
-        {typeof name === 'string' ? t('takeAgain') : t(screen.kind === 'file' ? 'chooseFile' : screen.kind === 'photo' ? 'takePhoto' : 'record')}
+        {typeof name === 'string'
+          ? t('takeAgain')
+          : t(screen.kind === 'file' ? 'chooseFile' : screen.kind === 'photo' ? 'takePhoto' : 'record')}
       </label>
-      {typeof name === 'string' && <button type="button" className="answer-button quiet" onClick={() => { onAnswer(null); }}>{t('remove')}</button>}
+      {typeof name === 'string' && (
+        <button
+          type="button"
+          className="answer-button quiet"
+          onClick={() => {
+            onAnswer(null);
+          }}
+        >
+          {t('remove')}
+        </button>
+      )}
     </div>
   );
 }
@@ -46,55 +68,59 @@ export function FileAnswer({ screen, t, labelledBy, onAnswer, keepFile = referen
 /** A signature drawn with the finger. */
 export function Signature({ screen, t, labelledBy, onAnswer, keepFile = referenceTo }: AnswerProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const drawing = useRef(false);
+  const pad = useRef<SignaturePad | null>(null);
   const [drawn, setDrawn] = useState(false);
+  // What is drawn is handed on by the newest screen's own functions.
+  const given = useRef({ keepFile, onAnswer, name: `${screen.variable}.png` });
+  useEffect(() => {
+    given.current = { keepFile, onAnswer, name: `${screen.variable}.png` };
+  });
   useEffect(() => {
     const c = canvas.current;
     if (!c) return;
-    c.width = c.clientWidth;
-    c.height = c.clientHeight;
+    const scale = Math.max(1, window.devicePixelRatio);
+    c.width = c.clientWidth * scale;
+    c.height = c.clientHeight * scale;
+    c.getContext('2d')?.scale(scale, scale);
+    const made = new SignaturePad(c, { penColor: '#1E2B26' });
+    made.addEventListener('endStroke', () => {
+      setDrawn(true);
+      c.toBlob((blob) => {
+        const { keepFile: keep, onAnswer: answer, name } = given.current;
+        if (blob) void keep(blob, name).then(answer);
+      }, 'image/png');
+    });
+    pad.current = made;
+    return () => {
+      made.off();
+    };
   }, []);
-  const at = (event: PointerEvent<HTMLCanvasElement>): [number, number] => {
-    const box = event.currentTarget.getBoundingClientRect();
-    return [event.clientX - box.left, event.clientY - box.top];
-  };
-  const down = (event: PointerEvent<HTMLCanvasElement>) => {
-    const pen = canvas.current?.getContext('2d');
-    if (!pen) return;
-    // A stroke is not a swipe to the next question.
-    event.stopPropagation();
-    event.currentTarget.setPointerCapture(event.pointerId);
-    drawing.current = true;
-    pen.lineWidth = 2.5;
-    pen.lineCap = 'round';
-    pen.beginPath();
-    pen.moveTo(...at(event));
-  };
-  const move = (event: PointerEvent<HTMLCanvasElement>) => {
-    const pen = canvas.current?.getContext('2d');
-    if (!drawing.current || !pen) return;
-    pen.lineTo(...at(event));
-    pen.stroke();
-  };
-  const up = () => {
-    drawing.current = false;
-    setDrawn(true);
-    canvas.current?.toBlob((blob) => {
-      if (blob) void keepFile(blob, `${screen.variable}.png`).then(onAnswer);
-    }, 'image/png');
-  };
   const clear = () => {
-    const c = canvas.current;
-    c?.getContext('2d')?.clearRect(0, 0, c.width, c.height);
+    pad.current?.clear();
     setDrawn(false);
     onAnswer(null);
+  };
+  // A stroke is not a swipe to the next question.
+  const still = (event: SyntheticEvent) => {
+    event.stopPropagation();
   };
   const kept = field(screen.value, 'file') !== null;
   return (
     <div className="answer-block">
       {kept && !drawn && <p className="answer-shown">✓ {t('signed')}</p>}
-      <canvas ref={canvas} className="signature" role="img" aria-labelledby={labelledBy} onTouchStart={(event) => { event.stopPropagation(); }} onPointerDown={down} onPointerMove={move} onPointerUp={up} />
-      {(kept || drawn) && <button type="button" className="answer-button quiet" onClick={clear}>{t('remove')}</button>}
+      <canvas
+        ref={canvas}
+        className="signature"
+        role="img"
+        aria-labelledby={labelledBy}
+        onTouchStart={still}
+        onPointerDown={still}
+      />
+      {(kept || drawn) && (
+        <button type="button" className="answer-button quiet" onClick={clear}>
+          {t('remove')}
+        </button>
+      )}
     </div>
   );
 }

@@ -14,7 +14,17 @@ export function UnitAnswer({ screen, t, labelledBy, invalid, onAnswer }: AnswerP
     return (
       <>
         <p className="question-instruction">{t('noRegister')}</p>
-        <input className="typed mono" aria-labelledby={labelledBy} aria-invalid={invalid} autoComplete="off" value={typed} onChange={(event) => { setTyped(event.target.value); onAnswer(event.target.value.trim() === '' ? null : event.target.value.trim()); }} />
+        <input
+          className="typed mono"
+          aria-labelledby={labelledBy}
+          aria-invalid={invalid}
+          autoComplete="off"
+          value={typed}
+          onChange={(event) => {
+            setTyped(event.target.value);
+            onAnswer(event.target.value.trim() === '' ? null : event.target.value.trim());
+          }}
+        />
       </>
     );
   }
@@ -22,9 +32,27 @@ export function UnitAnswer({ screen, t, labelledBy, invalid, onAnswer }: AnswerP
   const chosen = typeof screen.value === 'string' ? [screen.value] : [];
   return (
     <>
-      {screen.choices.length > MOST_SHOWN && <input className="typed" type="search" placeholder={t('search')} aria-label={t('search')} value={wanted} onChange={(event) => { setWanted(event.target.value); }} />}
-      <Choices labelledBy={labelledBy} options={found.slice(0, MOST_SHOWN).map((c) => ({ code: c.id, label: c.label }))} chosen={chosen} onChoose={onAnswer} />
-      {found.length > MOST_SHOWN && <p className="question-instruction">{t('more', { count: found.length - MOST_SHOWN })}</p>}
+      {screen.choices.length > MOST_SHOWN && (
+        <input
+          className="typed"
+          type="search"
+          placeholder={t('search')}
+          aria-label={t('search')}
+          value={wanted}
+          onChange={(event) => {
+            setWanted(event.target.value);
+          }}
+        />
+      )}
+      <Choices
+        labelledBy={labelledBy}
+        options={found.slice(0, MOST_SHOWN).map((c) => ({ code: c.id, label: c.label }))}
+        chosen={chosen}
+        onChoose={onAnswer}
+      />
+      {found.length > MOST_SHOWN && (
+        <p className="question-instruction">{t('more', { count: found.length - MOST_SHOWN })}</p>
+      )}
     </>
   );
 }
@@ -39,9 +67,14 @@ export function ReadBack({ screen, t, labelledBy, onAnswer }: AnswerProps) {
       {source.value !== null && (
         <Choices
           labelledBy={labelledBy}
-          options={[{ code: 'confirmed', label: t('isRight') }, { code: 'wrong', label: t('isWrong') }]}
+          options={[
+            { code: 'confirmed', label: t('isRight') },
+            { code: 'wrong', label: t('isWrong') },
+          ]}
           chosen={chosen}
-          onChoose={(code) => { onAnswer({ [code]: source.value }); }}
+          onChoose={(code) => {
+            onAnswer({ [code]: source.value });
+          }}
         />
       )}
     </>

@@ -11,9 +11,11 @@ interface Position {
   accuracy: number | null;
 }
 
-const isPosition = (value: Json): value is Position => typeof field(value, 'latitude') === 'number' && typeof field(value, 'longitude') === 'number';
+const isPosition = (value: Json): value is Position =>
+  typeof field(value, 'latitude') === 'number' && typeof field(value, 'longitude') === 'number';
 
-const words = (p: Position): string => `${p.latitude.toFixed(5)}, ${p.longitude.toFixed(5)}${p.accuracy === null ? '' : ` ±${String(Math.round(p.accuracy))} m`}`;
+const words = (p: Position): string =>
+  `${p.latitude.toFixed(5)}, ${p.longitude.toFixed(5)}${p.accuracy === null ? '' : ` ±${String(Math.round(p.accuracy))} m`}`;
 
 function positionHere(): Promise<Position> {
   return new Promise((resolve, reject) => {
@@ -22,8 +24,16 @@ function positionHere(): Promise<Position> {
       return;
     }
     navigator.geolocation.getCurrentPosition(
-      ({ coords }) => { resolve({ latitude: coords.latitude, longitude: coords.longitude, accuracy: Number(coords.accuracy.toFixed(1)) }); },
-      (error) => { reject(new Error(error.message)); },
+      ({ coords }) => {
+        resolve({
+          latitude: coords.latitude,
+          longitude: coords.longitude,
+          accuracy: Number(coords.accuracy.toFixed(1)),
+        });
+      },
+      (error) => {
+        reject(new Error(error.message));
+      },
       { enableHighAccuracy: true, timeout: 30_000, maximumAge: 0 },
     );
   });
@@ -36,22 +46,41 @@ function TakePosition({ t, words: label, take }: { t: AnswerProps['t']; words: s
   const start = () => {
     setState('waiting');
     positionHere().then(
-      (p) => { setState('idle'); take(p); },
-      () => { setState('none'); },
+      (p) => {
+        setState('idle');
+        take(p);
+      },
+      () => {
+        setState('none');
+      },
     );
   };
   const enter = (text: string) => {
     setTyped(text);
-    const [latitude, longitude] = text.split(/[,;\s]+/).filter((x) => x !== '').map(Number);
-    if (latitude !== undefined && longitude !== undefined && Math.abs(latitude) <= 90 && Math.abs(longitude) <= 180) take({ latitude, longitude, accuracy: null });
+    const [latitude, longitude] = text
+      .split(/[,;\s]+/)
+      .filter((x) => x !== '')
+      .map(Number);
+    if (latitude !== undefined && longitude !== undefined && Math.abs(latitude) <= 90 && Math.abs(longitude) <= 180)
+      take({ latitude, longitude, accuracy: null });
   };
   return (
     <>
-      <button type="button" className="answer-button" disabled={state === 'waiting'} onClick={start}>{state === 'waiting' ? t('waiting') : label}</button>
+      <button type="button" className="answer-button" disabled={state === 'waiting'} onClick={start}>
+        {state === 'waiting' ? t('waiting') : label}
+      </button>
       {state === 'none' && (
         <label className="answer-hint">
           {t('noPosition')}
-          <input className="typed mono" inputMode="text" placeholder="0.12345, 6.78901" value={typed} onChange={(event) => { enter(event.target.value); }} />
+          <input
+            className="typed mono"
+            inputMode="text"
+            placeholder="0.12345, 6.78901"
+            value={typed}
+            onChange={(event) => {
+              enter(event.target.value);
+            }}
+          />
         </label>
       )}
     </>
@@ -71,16 +100,36 @@ export function PointAnswer({ screen, t, labelledBy, onAnswer }: AnswerProps) {
 export function ShapeAnswer({ screen, t, labelledBy, onAnswer }: AnswerProps) {
   const given = field(screen.value, 'points');
   const points = Array.isArray(given) ? given.filter(isPosition) : [];
-  const put = (next: Position[]) => { onAnswer(next.length > 0 ? { points: next } : null); };
+  const put = (next: Position[]) => {
+    onAnswer(next.length > 0 ? { points: next } : null);
+  };
   return (
     <div role="group" aria-labelledby={labelledBy} className="answer-block">
       {points.length > 0 && (
         <ol className="answer-points">
-          {points.map((p, i) => <li key={i}>{words(p)}</li>)}
+          {points.map((p, i) => (
+            <li key={i}>{words(p)}</li>
+          ))}
         </ol>
       )}
-      <TakePosition t={t} words={t('addPoint')} take={(p) => { put([...points, p]); }} />
-      {points.length > 0 && <button type="button" className="answer-button quiet" onClick={() => { put(points.slice(0, -1)); }}>{t('removeLast')}</button>}
+      <TakePosition
+        t={t}
+        words={t('addPoint')}
+        take={(p) => {
+          put([...points, p]);
+        }}
+      />
+      {points.length > 0 && (
+        <button
+          type="button"
+          className="answer-button quiet"
+          onClick={() => {
+            put(points.slice(0, -1));
+          }}
+        >
+          {t('removeLast')}
+        </button>
+      )}
     </div>
   );
 }

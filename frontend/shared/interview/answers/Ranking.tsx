@@ -14,7 +14,15 @@ export function Ranking({ screen, t, labelledBy, onAnswer }: AnswerProps) {
         {screen.codes.map((option) => {
           const place = ranked.indexOf(option.code) + 1;
           return (
-            <button key={option.code} type="button" className={place > 0 ? 'choice on' : 'choice'} aria-pressed={place > 0} onClick={() => { tap(option.code); }}>
+            <button
+              key={option.code}
+              type="button"
+              className={place > 0 ? 'choice on' : 'choice'}
+              aria-pressed={place > 0}
+              onClick={() => {
+                tap(option.code);
+              }}
+            >
               <span className="mark rank">{place > 0 ? place : ''}</span>
               <span>{option.label}</span>
             </button>

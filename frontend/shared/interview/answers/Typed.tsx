@@ -25,7 +25,10 @@ export function useTyped(given: string, special: string | null) {
 
 export function Typed({ screen, labelledBy, invalid, onAnswer }: AnswerProps) {
   const { type, mode } = INPUTS[screen.kind] ?? { type: 'text', mode: 'text' };
-  const [text, setText] = useTyped(screen.value === null ? '' : String(screen.value), screen.special);
+  const [text, setText] = useTyped(
+    typeof screen.value === 'string' || typeof screen.value === 'number' ? String(screen.value) : '',
+    screen.special,
+  );
   const shared = {
     value: text,
     placeholder: screen.example,
@@ -40,8 +43,17 @@ export function Typed({ screen, labelledBy, invalid, onAnswer }: AnswerProps) {
       onAnswer(fitted.trim() === '' ? null : fitted.trim());
     },
   };
-  if (screen.kind === 'text' && (screen.most ?? 0) > LONG_TEXT) return <textarea className="typed long" rows={5} dir="auto" {...shared} />;
-  return <input className={screen.mask !== '' ? 'typed mono' : 'typed'} type={type} inputMode={mode} dir={screen.kind === 'text' ? 'auto' : undefined} {...shared} />;
+  if (screen.kind === 'text' && (screen.most ?? 0) > LONG_TEXT)
+    return <textarea className="typed long" rows={5} dir="auto" {...shared} />;
+  return (
+    <input
+      className={screen.mask !== '' ? 'typed mono' : 'typed'}
+      type={type}
+      inputMode={mode}
+      dir={screen.kind === 'text' ? 'auto' : undefined}
+      {...shared}
+    />
+  );
 }
 
 /** A date with its time of day; the offset is that of the phone. */

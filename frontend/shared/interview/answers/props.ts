@@ -21,4 +21,5 @@ export interface AnswerProps {
   keepFile?: (file: Blob, name: string) => Promise<FileReference>;
 }
 
-export const field = (value: Json, name: string): Json => (typeof value === 'object' && value !== null && !Array.isArray(value) ? (value[name] ?? null) : null);
+export const field = (value: Json, name: string): Json =>
+  typeof value === 'object' && value !== null && !Array.isArray(value) ? (value[name] ?? null) : null;

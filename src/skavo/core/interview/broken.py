@@ -4,15 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any, Literal
+from typing import Any, Literal
 
 from skavo.core.interview.release import PartSpec
+from skavo.core.interview.state import InterviewState
 from skavo.core.rules.functions import mask_pattern
 from skavo.core.rules.state import Row
 from skavo.core.rules.values import Quantity, size_of
-
-if TYPE_CHECKING:
-    from skavo.core.interview.engine import Engine
 
 
 @dataclass(frozen=True)
@@ -24,29 +22,29 @@ class Broken:
     check: int = -1
 
 
-def built_in(engine: Engine, part: PartSpec, row: Row, value: Any) -> Iterator[Broken]:
+def built_in(state: InterviewState, part: PartSpec, row: Row, value: Any) -> Iterator[Broken]:
     """What is wrong with a value that is there, without looking at the part's own checks."""
     if part.kind.uses_codes:
-        yield from _codes(engine, part, row, value)
+        yield from _codes(state, part, row, value)
     elif part.kind.is_number:
         yield from _number(part, value)
     elif part.kind.type == "text":
         yield from _text(part, value)
     elif part.kind.name == "unit":
-        yield from _unit(engine, part, value)
+        yield from _unit(state, part, value)
     elif part.kind.name == "read-back" and value is False:
         yield Broken("read_back_wrong", "must")
 
 
-def _codes(engine: Engine, part: PartSpec, row: Row, value: Any) -> Iterator[Broken]:
+def _codes(state: InterviewState, part: PartSpec, row: Row, value: Any) -> Iterator[Broken]:
     codes = (value,) if isinstance(value, str) else value
     if part.code_filter is not None:
-        offered = {code["code"] for code in engine.offered_codes(part, row)}
+        offered = {code["code"] for code in state.offered_codes(part, row)}
         if not offered.issuperset(codes):
             yield Broken("code_not_offered", "must")
     if isinstance(value, str):
         return
-    exclusive = engine.release.exclusive[part.raw["code_list"]]
+    exclusive = state.release.exclusive[part.raw["code_list"]]
     if len(codes) > 1 and exclusive.intersection(codes):
         yield Broken("exclusive", "must")
     if part.least is not None and len(codes) < part.least and not exclusive.intersection(codes):
@@ -76,8 +74,8 @@ def _text(part: PartSpec, value: str) -> Iterator[Broken]:
         yield Broken("too_long", "must")
 
 
-def _unit(engine: Engine, part: PartSpec, value: str) -> Iterator[Broken]:
-    known: dict[str, Any] = engine.outside.get("units", {})
+def _unit(state: InterviewState, part: PartSpec, value: str) -> Iterator[Broken]:
+    known: dict[str, Any] = state.outside.get("units", {})
     register = part.raw["register"]
     has: Callable[[Any], bool] = lambda unit: not register or unit.get("register", register) == register  # noqa: E731
     # A device without the register's units cannot say that one is not among them.

@@ -9,24 +9,22 @@ from __future__ import annotations
 
 import heapq
 from collections.abc import Iterator
-from datetime import datetime
 from typing import Any
 
 from skavo.core.errors import InterviewError
-from skavo.core.interview.answers import SPECIAL_ANSWERS, WrongAnswer, in_list_order, write_answer
+from skavo.core.interview.answers import WrongAnswer, write_answer
 from skavo.core.interview.broken import Broken, built_in
 from skavo.core.interview.earlier import read_earlier
 from skavo.core.interview.effective import value_of
-from skavo.core.interview.order import shuffled
 from skavo.core.interview.paths import find_part, path_of
 from skavo.core.interview.release import PartSpec, Release
-from skavo.core.interview.rows import lowered_count, read_removed, row_names, units_under
+from skavo.core.interview.rows import lowered_count, row_names, units_under
+from skavo.core.interview.state import InterviewState, Place
+from skavo.core.interview.walk import places
 from skavo.core.rules.state import Row, rows_under
 
-Place = tuple[int, Row]
 
-
-class Engine:
+class Engine(InterviewState):
     """One interview being filled in.
 
     `outside` is what is known besides the answers: `now` and `interview.started` (datetimes with offset),
@@ -43,23 +41,12 @@ class Engine:
         kept: dict[str, str] | None = None,
         language: str | None = None,
     ) -> None:
-        self.release = release
-        self.outside: dict[str, Any] = {"now": datetime.now().astimezone(), **(outside or {})}
-        self.set_language(language or release.languages[0])
-        parts = range(len(release.parts))
-        self.values: list[dict[Row, Any]] = [{} for _ in parts]
-        # One empty table stands for all parts that never had a special answer.
-        self._no_specials: dict[Row, str] = {}
-        self.special: list[dict[Row, str]] = [self._no_specials] * len(release.parts)
-        self.asked: list[dict[Row, bool]] = [{} for _ in parts]
-        no_rows: dict[Row, list[Any]] = {}
-        self.rows: list[dict[Row, list[Any]]] = [no_rows if p.repeat is None else {} for p in release.parts]
-        self.given: dict[Place, Any] = {}
-        self.wrong: dict[Place, str] = {}
+        super().__init__(release, outside or {}, language)
         self.kept: dict[str, str] = dict(kept or {})
         self.broken: dict[Place, list[Broken]] = {}
         self.unknown: dict[str, Any] = {}
-        self.answers: dict[str, Any] = {}
+        # Paths of answers that were given or taken back since somebody last asked for them.
+        self.unsaved: set[str] = set()
         self.outside["earlier"] = read_earlier(self, self.outside.get("earlier", {}))
         for path, value in (answers or {}).items():
             try:
@@ -68,20 +55,8 @@ class Engine:
                 self.unknown[path] = value
             else:
                 self._put(path, part, row, value)
+        self.unsaved.clear()
         self._load()
-
-    def set_language(self, language: str) -> None:
-        """The interview goes on in this language; rules may ask for it."""
-        self.read_in(language)
-        self.outside["interview.language"] = self.language
-
-    def read_in(self, language: str) -> None:
-        """Texts come in this language, in the first one where a translation is missing."""
-        self.language = language if language in self.release.languages else self.release.languages[0]
-
-    def label(self, code_list: str, code: str) -> str:
-        texts = self.release.labels.get(code_list, {}).get(code, {})
-        return texts.get(self.language) or texts.get(self.release.languages[0]) or code
 
     # answering
 
@@ -124,6 +99,7 @@ class Engine:
 
     def _put(self, path: str, part: PartSpec, row: Row, value: Any) -> None:
         place = (part.index, row)
+        self.unsaved.add(path)
         if value is None:
             self.answers.pop(path, None)
             self.given.pop(place, None)
@@ -138,27 +114,6 @@ class Engine:
         else:
             if self.wrong:
                 self.wrong.pop(place, None)
-
-    def read(self, part: PartSpec, value: Any) -> Any:
-        """An answer in JSON form as a value; raise WrongAnswer where the kind cannot hold it."""
-        if isinstance(value, dict) and "special" in value:
-            if value["special"] in SPECIAL_ANSWERS and part.kind.read is not None:
-                return {"special": value["special"]}
-            raise WrongAnswer("no_special_answer")
-        if part.repeat is not None:
-            return read_removed(part, value)
-        if part.kind.read is None:
-            raise WrongAnswer("takes_no_answer")
-        read = part.kind.read(value)
-        if not part.kind.uses_codes:
-            return read
-        order = self.release.orders[part.raw["code_list"]]
-        chosen = (read,) if isinstance(read, str) else read
-        if any(code not in order for code in chosen):
-            raise WrongAnswer("no_such_code")
-        if isinstance(read, str) or part.kind.name == "ranking":
-            return read or None
-        return in_list_order(read, order) or None
 
     # bringing up to date
 
@@ -258,7 +213,7 @@ class Engine:
         specials = self.special[index]
         if special is not None:
             changed = changed or specials.get(row) != special
-            if specials is self._no_specials:
+            if specials is self.no_specials:
                 specials = self.special[index] = {}
             specials[row] = special
         elif specials and specials.pop(row, None) is not None:
@@ -307,57 +262,11 @@ class Engine:
     def is_needed(self, part: PartSpec, row: Row) -> bool:
         return part.needed if isinstance(part.needed, bool) else part.needed(self, row) is True
 
-    def offered_codes(self, part: PartSpec, row: Row) -> list[dict[str, Any]]:
-        """The codes of a question that may be chosen here: all, or those its code filter lets through."""
-        codes = self.release.lists.get(part.raw["code_list"], [])
-        if part.code_filter is None:
-            return codes
-        offered = []
-        for code in codes:
-            self.outside["code"] = {**code["attributes"], "code": code["code"]}
-            if part.code_filter(self, row) is True:
-                offered.append(code)
-        return offered
-
     # the whole
 
     def places(self) -> Iterator[Place]:
         """Every place that is asked, in the order of asking, each roster row by row."""
-        yield from self._walk(0, len(self.release.parts), ())
-
-    def _walk(self, start: int, end: int, row: Row) -> Iterator[Place]:
-        index = start
-        while index < end:
-            part = self.release.parts[index]
-            if not self.asked[index].get(row):
-                index = part.end
-                continue
-            yield index, row
-            if part.repeat is not None:
-                for name in self.rows[index].get(row, []):
-                    yield from self._inside(part, (*row, name))
-                index = part.end
-            elif part.children and part.shuffles:
-                yield from self._inside(part, row)
-                index = part.end
-            else:
-                index += 1
-
-    def _inside(self, part: PartSpec, row: Row) -> Iterator[Place]:
-        if not part.shuffles:
-            yield from self._walk(part.index + 1, part.end, row)
-            return
-        parts = self.release.parts
-        heads = [p for p in part.children if parts[p].raw["specifies"] is None]
-        for head in shuffled(heads, self.seed, part.raw["id"], row):
-            end = parts[head].end
-            # A question that asks which other it is stays behind its question.
-            follows = end < part.end and parts[end].raw["specifies"] == head
-            yield from self._walk(head, parts[end].end if follows else end, row)
-
-    @property
-    def seed(self) -> str:
-        return str(self.outside.get("interview.seed", ""))
+        return places(self)
 
     def derived_values(self) -> dict[str, Any]:
         """What was derived, by path, in JSON form; handed in so that the office can compare."""

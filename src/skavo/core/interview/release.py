@@ -84,6 +84,7 @@ class Release:
         self.labels = {name: {code["code"]: code["label"] for code in codes} for name, codes in self.lists.items()}
         self.parts = [_part(index, part) for index, part in enumerate(raw["parts"])]
         self.by_name = {part.variable: part.index for part in self.parts if part.variable}
+        self.roots = [part.index for part in self.parts if part.parent is None]
         self.outermost = {part.variable: part for part in self.parts if part.variable and not part.rosters}
         self.texts: dict[int, dict[str, Rule]] = {}
         for part in self.parts:

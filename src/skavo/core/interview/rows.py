@@ -4,27 +4,24 @@ from __future__ import annotations
 
 from collections.abc import Collection
 from itertools import count
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from skavo.core.interview.answers import WrongAnswer
 from skavo.core.interview.release import PartSpec
-from skavo.core.rules.state import Row, Rule
-
-if TYPE_CHECKING:
-    from skavo.core.interview.engine import Engine
+from skavo.core.rules.state import Row, Rule, State
 
 MOST_ROWS = 500
 
 
-def row_names(form: str, rule: Rule, engine: Engine, row: Row, removed: Collection[int]) -> list[int]:
+def row_names(form: str, rule: Rule, state: State, row: Row, removed: Collection[int]) -> list[int]:
     """The names of a counted roster's rows: 1, 2, 3 …, without those that were removed."""
     names = (n for n in count(1) if n not in removed)
     if form == "while":
         found = [next(names)]
-        while len(found) < MOST_ROWS and rule(engine, (*row, found[-1])) is True:
+        while len(found) < MOST_ROWS and rule(state, (*row, found[-1])) is True:
             found.append(next(names))
         return found
-    wanted = rule(engine, row)
+    wanted = rule(state, row)
     return [] if wanted is None else [next(names) for _ in range(max(0, min(int(wanted), MOST_ROWS)))]
 
 

@@ -94,10 +94,8 @@ class Step(TypedDict):
 
 
 class Screen(Step):
-    """A step with its place on the way: the `place`-th of `of` screens; `progress` from 0 to 1 never runs back."""
+    """A step with what stands before and behind it; `progress` is from 0 to 1 and never runs back."""
 
-    place: int
-    of: int
     previous: str | None
     next: str | None
     progress: float
@@ -116,6 +114,14 @@ class OverviewLine(TypedDict):
 
 class SavedInterview(TypedDict):
     """All answers in JSON form by path, the kept-aside ones too; why soft checks were kept, by path and number."""
+
+    answers: dict[str, Any]
+    kept: dict[str, str]
+    language: str
+
+
+class Unsaved(TypedDict):
+    """What has changed since it was asked for last: answers by path, None where one was taken back; all else whole."""
 
     answers: dict[str, Any]
     kept: dict[str, str]

@@ -7,10 +7,12 @@ from datetime import datetime
 from typing import Any
 
 from skavo.core.interview.engine import Engine
-from skavo.core.interview.paths import path_of
+from skavo.core.interview.paths import find_part, path_of
 from skavo.core.interview.release import Release
-from skavo.core.interview.screens import PackedInterview, SavedInterview, Screen
+from skavo.core.interview.screens import PackedInterview, SavedInterview, Screen, Unsaved
+from skavo.core.interview.state import Place
 from skavo.core.interview.view import all_findings, overview, progress, show_step, steps
+from skavo.core.interview.walk import next_screen, previous_screen
 
 _releases: dict[str, Release] = {}
 
@@ -38,18 +40,25 @@ class Session:
         return json.dumps([path_of(self.engine.release, i, r) for i, r in steps(self.engine)])
 
     def show(self, path: str) -> str:
-        """The screen of one path, with its place on the way, as JSON."""
-        paths = [path_of(self.engine.release, i, r) for i, r in steps(self.engine)]
-        place = paths.index(path) if path in paths else -1
+        """The screen of one path, with what stands before and behind it, as JSON."""
+        part, row = find_part(self.engine.release, path)
+        place = (part.index, row)
+        is_asked = self.engine.asked[part.index].get(row, False)
         screen: Screen = {
             **show_step(self.engine, path),
-            "place": place,
-            "of": len(paths),
-            "previous": paths[place - 1] if place > 0 else None,
-            "next": paths[place + 1] if 0 <= place < len(paths) - 1 else None,
+            "previous": self._path(previous_screen(self.engine, place)) if is_asked else None,
+            "next": self._path(next_screen(self.engine, place)) if is_asked else None,
             "progress": progress(self.engine, path),
         }
         return json.dumps(screen, ensure_ascii=False)
+
+    def _path(self, place: Place | None) -> str | None:
+        return None if place is None else path_of(self.engine.release, *place)
+
+    def remaining(self, path: str) -> int:
+        """How many screens come behind this one, as far as can be known now."""
+        paths = [path_of(self.engine.release, i, r) for i, r in steps(self.engine)]
+        return len(paths) - paths.index(path) - 1 if path in paths else 0
 
     def answer(self, path: str, value_json: str) -> str:
         """Take an answer and return its screen as it is now."""
@@ -80,6 +89,16 @@ class Session:
             "answers": self.engine.answers, "kept": self.engine.kept, "language": self.engine.language,
         }  # fmt: skip
         return json.dumps(saved, ensure_ascii=False)
+
+    def unsaved(self) -> str:
+        """What has changed since this was asked last, to be written down on top of what is there."""
+        paths, self.engine.unsaved = self.engine.unsaved, set()
+        changed: Unsaved = {
+            "answers": {path: self.engine.answers.get(path) for path in sorted(paths)},
+            "kept": self.engine.kept,
+            "language": self.engine.language,
+        }
+        return json.dumps(changed, ensure_ascii=False)
 
     def packed(self) -> str:
         """What is handed in: the answers asked, and what was kept although a soft check was broken."""

@@ -6,7 +6,7 @@ from typing import Any
 
 from skavo.core.interview.answers import write_answer
 from skavo.core.interview.broken import Broken
-from skavo.core.interview.engine import Engine, Place
+from skavo.core.interview.engine import Engine
 from skavo.core.interview.messages import message, word
 from skavo.core.interview.order import shuffled_codes
 from skavo.core.interview.paths import find_part, path_of
@@ -23,6 +23,8 @@ from skavo.core.interview.screens import (
     Step,
 )
 from skavo.core.interview.shown import show_value
+from skavo.core.interview.state import Place
+from skavo.core.interview.walk import is_screen
 from skavo.core.rules.evaluate import bind
 from skavo.core.rules.functions import mask_example
 from skavo.core.rules.state import Row
@@ -48,11 +50,7 @@ def render(engine: Engine, texts: dict[str, list[Any]], row: Row) -> str:
 def steps(engine: Engine) -> list[Place]:
     """The screens of an interview in order: every question and statement that is asked."""
     parts = engine.release.parts
-    return [(i, r) for i, r in engine.places() if _is_screen(parts[i])]
-
-
-def _is_screen(part: PartSpec) -> bool:
-    return part.kind.takes_answer or part.kind.name == "statement"
+    return [(i, r) for i, r in engine.places() if is_screen(parts[i])]
 
 
 def describe_finding(engine: Engine, place: Place, broken: Broken) -> FindingShown:
@@ -182,7 +180,7 @@ def _removable_row(engine: Engine, part: PartSpec, row: Row) -> str | None:
     if not part.rosters:
         return None
     roster, outer = engine.release.parts[part.rosters[-1]], row[:-1]
-    first = next((i for i in range(roster.index + 1, roster.end) if _is_screen(engine.release.parts[i])), None)
+    first = next((i for i in range(roster.index + 1, roster.end) if is_screen(engine.release.parts[i])), None)
     if first != part.index or roster.repeat is None:
         return None
     rows = engine.rows[roster.index].get(outer, [])
@@ -237,7 +235,7 @@ def overview(engine: Engine, *, with_derived: bool = False) -> list[OverviewLine
     return [
         _overview_line(engine, (index, row))
         for index, row in engine.places()
-        if _is_screen(parts[index]) or (with_derived and parts[index].derived is not None)
+        if is_screen(parts[index]) or (with_derived and parts[index].derived is not None)
     ]
 
 

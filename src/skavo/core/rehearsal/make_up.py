@@ -14,9 +14,10 @@ from contextlib import suppress
 from dataclasses import dataclass, field
 from typing import Any
 
-from skavo.core.interview.engine import Engine, Place
+from skavo.core.interview.engine import Engine
 from skavo.core.interview.paths import path_of
 from skavo.core.interview.release import PartSpec
+from skavo.core.interview.state import Place
 from skavo.core.rehearsal.draw import Draw, NoAnswer
 from skavo.core.rehearsal.reading import ReleaseReading
 from skavo.core.rehearsal.solve import meeting_answers

@@ -6,8 +6,9 @@ from collections.abc import Iterator
 from decimal import Decimal
 from typing import Any
 
-from skavo.core.interview.engine import Engine, Place
+from skavo.core.interview.engine import Engine
 from skavo.core.interview.release import CompiledCheck, PartSpec, Release
+from skavo.core.interview.state import Place
 from skavo.core.rules.limits import OPEN, Limits
 from skavo.core.rules.state import Row, read_literal, reads_of, rows_under, variables_in
 

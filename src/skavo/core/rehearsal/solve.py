@@ -9,9 +9,10 @@ from decimal import Decimal
 from typing import Any
 
 from skavo.core.interview.answers import write_answer
-from skavo.core.interview.engine import Engine, Place
+from skavo.core.interview.engine import Engine
 from skavo.core.interview.paths import path_of
 from skavo.core.interview.release import PartSpec
+from skavo.core.interview.state import Place
 from skavo.core.rehearsal.draw import NoAnswer, as_quantity
 from skavo.core.rehearsal.reading import COMPARISONS, ReleaseReading, subtrees
 from skavo.core.rules.evaluate import bind

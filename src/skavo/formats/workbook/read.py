@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
+from skavo.core.documents import MARK, FormatError
 from skavo.core.questionnaire.findings import Finding
 from skavo.core.questionnaire.script import (
     MOST_SHORT,
@@ -33,7 +34,7 @@ from skavo.formats.workbook.columns import (
     read_yes_no,
 )
 from skavo.formats.workbook.lengths import cut_long_cells
-from skavo.formats.workbook.sheets import CellFault, Faults, Sheet, open_folder, open_sheets
+from skavo.formats.workbook.sheets import WORKBOOK, WRITTEN_AS, CellFault, Faults, Sheet, open_folder, open_sheets
 
 
 @dataclass
@@ -121,6 +122,14 @@ def _doubt_languages(faults: Faults, sheets: dict[str, Sheet], script: Script) -
                 faults.doubt(sheet.name, 1, column, "unknown_language", message, mend)
 
 
+def _check_format(faults: Faults, row: int, mark: str) -> None:
+    """A workbook of a newer Skavo may say what this one does not understand."""
+    try:
+        WORKBOOK.version_of({MARK: mark})
+    except FormatError as error:
+        faults.add("About", row, 2, error.code, error.message, "Leave the row empty if it is no workbook of Skavo.")
+
+
 def _read_about(faults: Faults, sheet: Sheet | None) -> dict[str, Any]:
     about: dict[str, Any] = {"title": {}}
     for row, cells in sheet.rows if sheet else []:
@@ -135,8 +144,10 @@ def _read_about(faults: Faults, sheet: Sheet | None) -> dict[str, Any]:
             about["languages"] = [lang for lang in re.split(r"[,;\s]+", value) if lang]
         elif key == "first language":
             about["first"] = value
+        elif key == WRITTEN_AS.lower():
+            _check_format(faults, row, value)
         else:
-            known = "Title [en], Questionnaire, Languages, First language"
+            known = f"Title [en], Questionnaire, Languages, First language, {WRITTEN_AS}"
             faults.doubt("About", row, 1, "unknown_row", f"“{what}” says nothing here.", f"Known: {known}.")
     return about
 

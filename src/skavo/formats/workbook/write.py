@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from skavo.core.questionnaire.script import Part, Script, ScriptCheck, Texts
 from skavo.formats.workbook.columns import PLAIN
-from skavo.formats.workbook.sheets import write_csv_sheets, write_xlsx_sheets
+from skavo.formats.workbook.sheets import WORKBOOK, WRITTEN_AS, write_csv_sheets, write_xlsx_sheets
 
 Rows = list[list[str]]
 # Texts stand beside the columns that they belong to: after the variable, and each message after its check.
@@ -30,6 +30,7 @@ def sheets_of(script: Script) -> dict[str, Rows]:
         ["Questionnaire", script.name],
         ["Languages", ", ".join(script.languages)],
         ["First language", script.languages[0]],
+        [WRITTEN_AS, WORKBOOK.newest],
     ]
     sheets = {"Script": _script_rows(script, langs), "Code lists": _list_rows(script, langs)}
     if script.unit_lists:

@@ -8,6 +8,7 @@ import { Today } from './pages/Today';
 import { db, type DeviceRow } from './store/db';
 import { SyncProvider } from './store/SyncProvider';
 import { TROUBLES, troubleOf, type Trouble } from './store/troubles';
+import { useTexts } from './texts/texts';
 import { Boundary } from './ui/Boundary';
 
 type Known = { device: DeviceRow | null } | { trouble: Trouble };
@@ -47,15 +48,16 @@ export function App() {
 }
 
 function NothingKept({ trouble }: { trouble: Trouble }) {
+  const { t } = useTexts();
   return (
     <main className="pair">
       <p className="brand">
         <i aria-hidden />
         Skavo
       </p>
-      <h1>Nothing can be kept here</h1>
+      <h1>{t('nothingKept')}</h1>
       <p className="note must" role="alert">
-        {TROUBLES[trouble]}
+        {t(TROUBLES[trouble])}
       </p>
       <button
         type="button"
@@ -64,7 +66,7 @@ function NothingKept({ trouble }: { trouble: Trouble }) {
           window.location.reload();
         }}
       >
-        Try again
+        {t('tryAgain')}
       </button>
     </main>
   );

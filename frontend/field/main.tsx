@@ -6,6 +6,7 @@ import { App } from './App';
 import './field.css';
 import { keepStorage } from './store/db';
 import { startEngine } from './store/readiness';
+import { LanguageProvider } from './texts/LanguageProvider';
 import { registerServiceWorker } from './store/update';
 
 const root = document.getElementById('root');
@@ -13,7 +14,9 @@ if (root) {
   createRoot(root).render(
     <StrictMode>
       <BrowserRouter basename="/field">
-        <App />
+        <LanguageProvider>
+          <App />
+        </LanguageProvider>
       </BrowserRouter>
     </StrictMode>,
   );

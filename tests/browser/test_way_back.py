@@ -210,7 +210,7 @@ def test_a_phones_file_is_read_in_at_the_desk(served: Server, desk: Screen, phon
     phone.browser.execute_cdp_cmd("Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(down)})
     phone.press("Me")
     phone.press("Save all interviews to a file")
-    phone.sees("1 interview is in phone-01-")
+    phone.sees("Interviews in phone-01-")
     (saved,) = phone.until(lambda: list(down.glob("*.skavo.zip")), "the file")
     desk.browser.get(f"{served.address}studies/1/interviews")
     desk.until(lambda: desk.browser.find_element(By.CSS_SELECTOR, "input[type=file]")).send_keys(str(saved))

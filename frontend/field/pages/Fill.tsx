@@ -10,6 +10,7 @@ import { db, type InterviewRow, type ReleaseRow } from '../store/db';
 import { keepFile } from '../store/files';
 import { momentHere, tellRemaining } from '../store/interviews';
 import { useSync } from '../store/syncContext';
+import { useTexts } from '../texts/texts';
 import { dayAndTime, timeOf } from '../ui/states';
 import { Finish } from './Finish';
 import { Overview } from './Overview';
@@ -22,27 +23,14 @@ type Face = 'question' | 'overview' | 'finish';
 export function Fill() {
   const { uuid = '' } = useParams();
   const opened = useOpened(uuid);
+  const { t } = useTexts();
   switch (opened.state) {
     case 'missing':
-      return (
-        <Message title="This interview is not in hand any more." text="It was packed, or it is on another phone." />
-      );
+      return <Message title={t('notInHand')} text={t('notInHandWhy')} />;
     case 'elsewhere':
-      return (
-        <Message
-          title="This interview is open in another tab."
-          text="Go on there, or close that tab and try again. So no answer overwrites another."
-          retry={opened.retry}
-        />
-      );
+      return <Message title={t('elsewhere')} text={t('elsewhereWhy')} retry={opened.retry} />;
     case 'failed':
-      return (
-        <Message
-          title="The interview could not be opened."
-          text="Nothing of it is lost. Try again; if it stays, save all interviews to a file under Me and tell the office."
-          retry={opened.retry}
-        />
-      );
+      return <Message title={t('notOpened')} text={t('notOpenedWhy')} retry={opened.retry} />;
     case 'opening':
       return <Opening title={opened.row?.label ?? ''} />;
     case 'open':
@@ -52,20 +40,21 @@ export function Fill() {
 
 function Opening({ title }: { title: string }) {
   const navigate = useNavigate();
+  const { t } = useTexts();
   return (
     <div className="fill">
       <div className="fill-progress">
         <div style={{ width: 0 }} />
       </div>
       <header className="fill-head">
-        <button type="button" aria-label="Back" onClick={() => void navigate('/')}>
+        <button type="button" aria-label={t('back')} onClick={() => void navigate('/')}>
           ‹
         </button>
         <span>{title}</span>
       </header>
       <main className="fill-body">
         <p className="quiet" role="status">
-          Getting ready …
+          {t('gettingReady')}
         </p>
       </main>
     </div>
@@ -74,6 +63,7 @@ function Opening({ title }: { title: string }) {
 
 function Message({ title, text, retry }: { title: string; text: string; retry?: () => void }) {
   const navigate = useNavigate();
+  const { t } = useTexts();
   return (
     <div className="fill">
       <main className="fill-body">
@@ -83,11 +73,11 @@ function Message({ title, text, retry }: { title: string; text: string; retry?: 
       <footer className="fill-foot">
         {retry && (
           <button type="button" className="plain-button" onClick={retry}>
-            Try again
+            {t('tryAgain')}
           </button>
         )}
         <button type="button" className="next wide" onClick={() => void navigate('/')}>
-          Today
+          {t('today')}
         </button>
       </footer>
     </div>
@@ -104,7 +94,10 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
   const [tried, setTried] = useState(false);
   const changedAt = useLiveQuery(async () => (await db.interviews.get(uuid))?.changedAt, [uuid]);
   const t = textsIn(language);
-  const clock = clockProblem(row);
+  const { t: own, language: phone } = useTexts();
+  const clock = clockProblem(row)
+    ? own('clockSetBack', { now: timeOf(new Date()), then: dayAndTime(row.changedAt, phone) })
+    : '';
 
   const goTo = useCallback(
     async (path: string) => {
@@ -224,10 +217,10 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
         <span className="fill-kept">{sync.online ? kept : `${kept} · ${t('noNetwork')}`}</span>
       </header>
       <main className="fill-body">
-        {row.practice === 1 && <p className="practice">practice</p>}
+        {row.practice === 1 && <p className="practice">{own('practice')}</p>}
         {trouble !== '' && (
           <p className="note must" role="alert">
-            {trouble}
+            {own(trouble)}
           </p>
         )}
         {clock !== '' && (
@@ -306,10 +299,11 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
 
 /** What the office wrote: about the whole while it is begun, and at the question concerned. */
 function Remarks({ correction, path }: { correction: InterviewRow['correction']; path: string }) {
+  const { t } = useTexts();
   const shown = correction?.remarks.filter((remark) => remark.path === path || remark.path === '') ?? [];
   if (correction === undefined || shown.length === 0) return null;
   return (
-    <aside className="remarks" aria-label="From the office">
+    <aside className="remarks" aria-label={t('fromOffice')}>
       {shown.map((remark) => (
         <p key={remark.path + remark.text} dir="auto">
           <b>◁ {correction.by}</b> {remark.text}
@@ -319,12 +313,10 @@ function Remarks({ correction, path }: { correction: InterviewRow['correction'];
   );
 }
 
-/** A clock that was set back makes later answers look earlier than those before. */
-function clockProblem(row: InterviewRow): string {
-  const ahead = new Date(row.changedAt).getTime() - Date.now();
-  if (ahead < 120_000) return '';
-  return `The phone’s clock says ${timeOf(new Date())}, but this interview was last kept ${dayAndTime(row.changedAt)}. Set the clock right before going on: the times of interviews come from it.`;
-}
+const CLOCK_SLACK_MS = 120_000;
+
+/** Whether the clock was set back: later answers would look earlier than those before. */
+const clockProblem = (row: InterviewRow): boolean => new Date(row.changedAt).getTime() - Date.now() > CLOCK_SLACK_MS;
 
 /** Asks a second time, so that a slip of the finger removes nobody. */
 function RemoveRow({ words, onRemove }: { words: string; onRemove: () => void }) {

@@ -7,6 +7,7 @@ import { textsIn } from '../../shared/interview/texts';
 import { packInterview } from '../store/interviews';
 import { useSync } from '../store/syncContext';
 import { TROUBLES, troubleOf } from '../store/troubles';
+import { useTexts, type FieldText } from '../texts/texts';
 
 interface Props {
   uuid: string;
@@ -19,15 +20,16 @@ interface Props {
 export function Finish({ uuid, language, onGo, onBack }: Props) {
   const [findings, setFindings] = useState<Finding[] | null>(null);
   const [busy, setBusy] = useState(false);
-  const [problem, setProblem] = useState('');
+  const [problem, setProblem] = useState<FieldText | ''>('');
   const navigate = useNavigate();
   const sync = useSync();
   const t = textsIn(language);
+  const { t: own } = useTexts();
   useEffect(() => {
     theEngine()
       .call('findings', uuid)
       .then(setFindings, () => {
-        setProblem('The interview could not be looked through. Go back and try again; nothing is lost.');
+        setProblem('notLookedThrough');
       });
   }, [uuid]);
   const open = findings?.filter((f) => f.kept === '') ?? [];
@@ -81,7 +83,7 @@ export function Finish({ uuid, language, onGo, onBack }: Props) {
         ))}
         {problem !== '' && (
           <p className="note must" role="alert">
-            {problem}
+            {own(problem)}
           </p>
         )}
         {open.length > 0 && (

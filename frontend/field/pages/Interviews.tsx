@@ -1,24 +1,27 @@
 import { useLiveQuery } from 'dexie-react-hooks';
 import { db, type InterviewState } from '../store/db';
 import { useSync } from '../store/syncContext';
+import { useTexts } from '../texts/texts';
 import { Frame } from '../ui/Frame';
 import { InterviewLine } from '../ui/InterviewLine';
 import { SHAPES } from '../ui/states';
 
 const STATES: InterviewState[] = ['in hand', 'packed', 'handed in'];
+const STATE_WORDS = { 'in hand': 'in_hand', packed: 'packed', 'handed in': 'handed_in' } as const;
 const MOST_SHOWN = 200;
 
 export function Interviews() {
+  const { t } = useTexts();
   const sync = useSync();
   const rows = useLiveQuery(() => db.interviews.orderBy('changedAt').reverse().toArray(), []);
   const packed = rows?.filter((r) => r.state === 'packed').length ?? 0;
   return (
     <Frame
-      head={<h1>Interviews</h1>}
+      head={<h1>{t('interviews')}</h1>}
       action={
         packed > 0 ? (
           <button type="button" className="wide-button" disabled={sync.busy} onClick={() => void sync.run()}>
-            {sync.busy ? 'Sending …' : `Send ${String(packed)} now`}
+            {sync.busy ? t('sendingNow') : t('sendNow', { count: packed })}
           </button>
         ) : undefined
       }
@@ -28,7 +31,7 @@ export function Interviews() {
         return own.length === 0 ? null : (
           <section key={state}>
             <h2>
-              <span aria-hidden>{SHAPES[state]}</span> {state} · {own.length}
+              <span aria-hidden>{SHAPES[state]}</span> {t(STATE_WORDS[state])} · {own.length}
             </h2>
             {own.slice(0, MOST_SHOWN).map((row) => (
               <InterviewLine key={row.uuid} row={row} />
@@ -39,9 +42,9 @@ export function Interviews() {
       {rows?.length === 0 && (
         <div className="empty">
           <p>
-            <b>No interviews on this phone yet.</b>
+            <b>{t('noInterviews')}</b>
           </p>
-          <p>What you begin, pack and hand in is listed here.</p>
+          <p>{t('noInterviewsWhy')}</p>
         </div>
       )}
     </Frame>

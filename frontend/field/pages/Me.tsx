@@ -1,8 +1,9 @@
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useState } from 'react';
-import { inLanguage } from '../../shared/interview/languages';
+import { inLanguage, languageName } from '../../shared/interview/languages';
 import { db, type DeviceRow } from '../store/db';
 import { useSync } from '../store/syncContext';
+import { SPOKEN, useTexts, type Spoken } from '../texts/texts';
 import { Frame } from '../ui/Frame';
 import { dayAndTime } from '../ui/states';
 import { SaveAll } from '../ui/Boundary';
@@ -11,6 +12,7 @@ import { useReadiness } from '../ui/useReadiness';
 
 export function Me({ device }: { device: DeviceRow }) {
   const sync = useSync();
+  const { t, language } = useTexts();
   const readiness = useReadiness();
   const releases = useLiveQuery(() => db.releases.toArray(), []) ?? [];
   const counts = useLiveQuery(async () => {
@@ -25,16 +27,16 @@ export function Me({ device }: { device: DeviceRow }) {
     };
   }, []);
   const facts: [string, string][] = [
-    ['Study', device.study],
-    ['Enumerator', device.enumerator],
-    ['This phone', device.device],
-    ['Heard by the office', dayAndTime(device.heardAt)],
-    ['Works without a network', readiness === null ? '…' : READY[readiness]],
-    ['Handed in, all told', String(counts?.handedIn ?? 0)],
-    ...releases.map((r): [string, string] => [
-      `Questionnaire`,
-      `${inLanguage(r.title, 'en')}, release ${String(r.number)}${r.newest === 1 ? '' : ' (older, still in use)'}`,
-    ]),
+    [t('study'), device.study],
+    [t('enumerator'), device.enumerator],
+    [t('thisPhone'), device.device],
+    [t('heard'), dayAndTime(device.heardAt, language)],
+    [t('worksOffline'), readiness === null ? '…' : t(READY[readiness])],
+    [t('allToldHandedIn'), String(counts?.handedIn ?? 0)],
+    ...releases.map((r): [string, string] => {
+      const values = { title: inLanguage(r.title, language), number: r.number };
+      return [t('questionnaire'), t(r.newest === 1 ? 'newestRelease' : 'olderRelease', values)];
+    }),
   ];
   return (
     <Frame head={<h1>{device.enumerator}</h1>}>
@@ -53,8 +55,9 @@ export function Me({ device }: { device: DeviceRow }) {
       )}
       <div className="stack">
         <button type="button" className="wide-button secondary" disabled={sync.busy} onClick={() => void sync.run()}>
-          {sync.busy ? 'Asking the office …' : 'Send and fetch now'}
+          {sync.busy ? t('asking') : t('sendAndFetch')}
         </button>
+        <LanguageChoice />
         <SaveAll />
         <Unpair held={counts?.held ?? 0} />
       </div>
@@ -62,24 +65,41 @@ export function Me({ device }: { device: DeviceRow }) {
   );
 }
 
-const READY: Record<Readiness, string> = {
-  ready: 'yes, tried out',
-  starting: 'being tried out',
-  fetching: 'not yet',
-  never: 'not in this browser',
-};
+const READY = {
+  ready: 'offline_ready',
+  starting: 'offline_starting',
+  fetching: 'offline_fetching',
+  never: 'offline_never',
+} as const satisfies Record<Readiness, string>;
+
+/** The language of the phone's own pages; an interview has its own. */
+function LanguageChoice() {
+  const { t, language, speak } = useTexts();
+  return (
+    <label className="language-choice">
+      {t('language')}
+      <select
+        value={language}
+        onChange={(event) => {
+          speak(event.target.value as Spoken);
+        }}
+      >
+        {SPOKEN.map((tag) => (
+          <option key={tag} value={tag}>
+            {languageName(tag)}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
 
 /** Unpairing clears the phone; refused while it holds interviews that are not at the office. */
 function Unpair({ held }: { held: number }) {
+  const { t } = useTexts();
   const [asking, setAsking] = useState(false);
-  if (held > 0)
-    return (
-      <p className="quiet">
-        This phone cannot be unpaired while it holds {held} {held === 1 ? 'interview that is' : 'interviews that are'}{' '}
-        not handed in.
-      </p>
-    );
-  if (!asking)
+  if (held > 0) return <p className="quiet">{t('cannotUnpair', { count: held })}</p>;
+  if (!asking) {
     return (
       <button
         type="button"
@@ -88,12 +108,13 @@ function Unpair({ held }: { held: number }) {
           setAsking(true);
         }}
       >
-        Unpair this phone
+        {t('unpairPhone')}
       </button>
     );
+  }
   return (
     <div className="note should">
-      <p>The list of what was handed in will be cleared from this phone. The office keeps everything.</p>
+      <p>{t('unpairWhat')}</p>
       <button
         type="button"
         onClick={() =>
@@ -102,7 +123,7 @@ function Unpair({ held }: { held: number }) {
           })
         }
       >
-        Unpair
+        {t('unpair')}
       </button>
       <button
         type="button"
@@ -110,7 +131,7 @@ function Unpair({ held }: { held: number }) {
           setAsking(false);
         }}
       >
-        Leave it paired
+        {t('leavePaired')}
       </button>
     </div>
   );

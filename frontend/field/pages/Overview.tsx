@@ -4,6 +4,7 @@ import type { OverviewLine } from '../../shared/engine/types';
 import { directionOf } from '../../shared/interview/languages';
 import { textsIn } from '../../shared/interview/texts';
 import type { Remark } from '../store/db';
+import { useTexts } from '../texts/texts';
 
 interface Props {
   uuid: string;
@@ -21,6 +22,7 @@ export function Overview({ uuid, language, remarks, onGo, onClose }: Props) {
   const [lines, setLines] = useState<OverviewLine[]>([]);
   const [failed, setFailed] = useState(false);
   const t = textsIn(language);
+  const { t: own } = useTexts();
   useEffect(() => {
     theEngine()
       .call('overview', uuid)
@@ -40,7 +42,7 @@ export function Overview({ uuid, language, remarks, onGo, onClose }: Props) {
       <main className="frame-body">
         {failed && (
           <p className="note must" role="alert">
-            The questions could not be listed. Go back and try again; nothing is lost.
+            {own('notListed')}
           </p>
         )}
         {lines.map((line, i) => {

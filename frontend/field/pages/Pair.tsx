@@ -3,11 +3,13 @@ import { Problem } from '../../shared/api/client';
 import { db } from '../store/db';
 import * as server from '../store/server';
 import { TROUBLES, troubleOf } from '../store/troubles';
+import { useTexts } from '../texts/texts';
 
 const codeIn = (text: string): string => /#pair=([A-Z0-9-]+)/i.exec(text)?.[1] ?? text;
 
 /** Pairing: by opening the address in the code, by a picture of it, or by typing the eight letters. */
 export function Pair() {
+  const { t } = useTexts();
   const [code, setCode] = useState(() => codeIn(window.location.hash === '' ? '' : window.location.hash));
   const [name, setName] = useState('');
   const [problem, setProblem] = useState('');
@@ -34,7 +36,7 @@ export function Pair() {
       const now = new Date().toISOString();
       await db.device.put({ id: 'me', ...paired, pairedAt: now, heardAt: now });
     } catch (error) {
-      setProblem(error instanceof Problem ? error.message : TROUBLES[troubleOf(error)]);
+      setProblem(error instanceof Problem ? error.message : t(TROUBLES[troubleOf(error)]));
       setBusy(false);
     }
   };
@@ -45,7 +47,7 @@ export function Pair() {
     const found = await import('../store/codeReader')
       .then(({ codeInPicture }) => codeInPicture(file))
       .catch(() => null);
-    if (found === null) setProblem('No code was found in the picture. Hold the phone closer and straight above it.');
+    if (found === null) setProblem(t('noCode'));
     else {
       setProblem('');
       setCode(codeIn(found));
@@ -58,10 +60,10 @@ export function Pair() {
         <i aria-hidden />
         Skavo
       </p>
-      <h1>Pair this phone</h1>
-      <p>The office shows you a code. It works once, for half an hour, and needs a network this one time.</p>
+      <h1>{t('pairTitle')}</h1>
+      <p>{t('pairWhat')}</p>
       <label className="wide-button secondary">
-        Scan the code
+        {t('scan')}
         <input
           type="file"
           accept="image/*"
@@ -72,7 +74,7 @@ export function Pair() {
       </label>
       <form onSubmit={(event) => void pair(event)}>
         <label>
-          or type it
+          {t('orType')}
           <input
             name="code"
             className="typed mono"
@@ -86,7 +88,7 @@ export function Pair() {
           />
         </label>
         <label>
-          Name of this phone
+          {t('phoneName')}
           <input
             name="device"
             className="typed"
@@ -104,7 +106,7 @@ export function Pair() {
           </p>
         )}
         <button type="submit" className="wide-button" disabled={busy || code.replace(/[^A-Z0-9]/g, '').length < 8}>
-          {busy ? 'Pairing …' : 'Pair'}
+          {busy ? t('pairing') : t('pair')}
         </button>
       </form>
     </main>

@@ -4,16 +4,17 @@ import { useNavigate } from 'react-router';
 import { inLanguage } from '../../shared/interview/languages';
 import { db, type DeviceRow, type ReleaseRow } from '../store/db';
 import { startInterview } from '../store/interviews';
-import type { Readiness } from '../store/readiness';
 import { useSync } from '../store/syncContext';
+import { useTexts } from '../texts/texts';
 import { Frame } from '../ui/Frame';
 import { InterviewLine } from '../ui/InterviewLine';
-import { SHAPES, isToday, timeOf } from '../ui/states';
+import { SHAPES, dayInFull, isToday, timeOf } from '../ui/states';
 import { changeOver } from '../store/update';
 import { useReadiness, useUpdateWaiting } from '../ui/useReadiness';
 
 export function Today({ device }: { device: DeviceRow }) {
   const sync = useSync();
+  const { t, language } = useTexts();
   const readiness = useReadiness();
   const rows = useLiveQuery(() => db.interviews.orderBy('changedAt').reverse().toArray(), []) ?? [];
   const releases = useLiveQuery(() => db.releases.where('newest').equals(1).toArray(), []);
@@ -22,29 +23,32 @@ export function Today({ device }: { device: DeviceRow }) {
   const begun = inHand.filter((r) => r.correction === undefined);
   const packed = rows.filter((r) => r.state === 'packed');
   const handedIn = rows.filter((r) => r.state === 'handed in' && isToday(r.changedAt));
-  const today = new Date().toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long' });
-  const network = sync.busy ? 'sending …' : sync.online ? 'network' : `no network since ${timeOf(sync.since)}`;
+  const network = sync.busy
+    ? t('sending')
+    : sync.online
+      ? t('network')
+      : t('noNetworkSince', { time: timeOf(sync.since) });
   return (
     <Frame
       head={
         <>
           <div className="head-line">
-            <span>{today}</span>
+            <span>{dayInFull(new Date(), language)}</span>
             <span>{network}</span>
           </div>
           <h1>{device.study}</h1>
           <div className="tallies">
-            <Tally shape={SHAPES['in hand']} count={inHand.length} word="in hand" />
-            <Tally shape={SHAPES.packed} count={packed.length} word="packed" />
-            <Tally shape={SHAPES['handed in']} count={handedIn.length} word="handed in today" />
+            <Tally shape={SHAPES['in hand']} count={inHand.length} word={t('in_hand')} />
+            <Tally shape={SHAPES.packed} count={packed.length} word={t('packed')} />
+            <Tally shape={SHAPES['handed in']} count={handedIn.length} word={t('handedInToday')} />
           </div>
         </>
       }
       action={<StartButton releases={releases} />}
     >
-      {readiness !== null && READINESS[readiness] !== '' && (
+      {readiness !== null && readiness !== 'ready' && (
         <p className="note should" role="status">
-          {READINESS[readiness]}
+          {t(READINESS[readiness])}
         </p>
       )}
       <NewBuild />
@@ -54,56 +58,47 @@ export function Today({ device }: { device: DeviceRow }) {
           {sync.problem}
         </p>
       )}
-      {sentBack.length > 0 && <h2>Sent back by the office</h2>}
+      {sentBack.length > 0 && <h2>{t('sentBackTitle')}</h2>}
       {sentBack.map((row) => (
         <InterviewLine key={row.uuid} row={row} />
       ))}
-      {begun.length > 0 && <h2>Go on</h2>}
+      {begun.length > 0 && <h2>{t('goOn')}</h2>}
       {begun.map((row) => (
         <InterviewLine key={row.uuid} row={row} />
       ))}
-      {packed.length > 0 && <h2>Waiting to be sent</h2>}
+      {packed.length > 0 && <h2>{t('waitingToBeSent')}</h2>}
       {packed.map((row) => (
         <InterviewLine key={row.uuid} row={row} />
       ))}
-      {handedIn.length > 0 && <h2>Reached the office today</h2>}
+      {handedIn.length > 0 && <h2>{t('reachedToday')}</h2>}
       {handedIn.slice(0, 20).map((row) => (
         <InterviewLine key={row.uuid} row={row} />
       ))}
       {inHand.length + packed.length + handedIn.length === 0 && (
         <div className="empty">
           <p>
-            <b>Nothing begun yet today.</b>
+            <b>{t('nothingToday')}</b>
           </p>
-          <p>Start an interview below. It works without a network and is kept after every answer.</p>
+          <p>{t('nothingTodayWhy')}</p>
         </div>
       )}
     </Frame>
   );
 }
 
-const READINESS: Record<Readiness, string> = {
-  never: 'This browser cannot work without a network. Open Skavo in another one.',
-  fetching: 'Still fetching what work without a network needs. Stay connected for a moment.',
-  starting: 'Trying out whether everything works without a network. Stay connected for a moment.',
-  ready: '',
-};
+const READINESS = { never: 'ready_never', fetching: 'ready_fetching', starting: 'ready_starting' } as const;
 
 /** The one moment to change over to a newer Skavo: here, with no interview open. */
 function NewBuild() {
+  const { t } = useTexts();
   const waiting = useUpdateWaiting();
   const [open, setOpen] = useState(0);
   if (!waiting) return null;
   return (
     <div className="note should" role="status">
-      <p>
-        A newer Skavo is on this phone.{' '}
-        {open > 0
-          ? `${String(open)} ${open === 1 ? 'interview is' : 'interviews are'} open in another tab: leave it first.`
-          : 'What is in hand goes on in it.'}
-      </p>
+      <p>{open > 0 ? t('newBuildOpen', { count: open }) : t('newBuild')}</p>
       <button type="button" onClick={() => void changeOver().then(setOpen)}>
-        Change over now
+        {t('changeOver')}
       </button>
     </div>
   );
@@ -112,18 +107,18 @@ function NewBuild() {
 const CLOCK_MATTERS_SECONDS = 300;
 
 function ClockNote({ seconds }: { seconds: number }) {
+  const { t } = useTexts();
   if (Math.abs(seconds) < CLOCK_MATTERS_SECONDS) return null;
   const minutes = Math.round(Math.abs(seconds) / 60);
   const long =
     minutes < 120
-      ? `${String(minutes)} minutes`
+      ? t('minutes', { n: minutes })
       : minutes < 2880
-        ? `${String(Math.round(minutes / 60))} hours`
-        : `${String(Math.round(minutes / 1440))} days`;
+        ? t('hours', { n: Math.round(minutes / 60) })
+        : t('days', { n: Math.round(minutes / 1440) });
   return (
     <p className="note should" role="status">
-      This phone’s clock is {long} {seconds > 0 ? 'ahead of' : 'behind'} the office’s. Set it right: the times of
-      interviews come from it.
+      {t(seconds > 0 ? 'clockAhead' : 'clockBehind', { long })}
     </p>
   );
 }
@@ -142,17 +137,14 @@ function Tally({ shape, count, word }: { shape: string; count: number; word: str
 function StartButton({ releases }: { releases: ReleaseRow[] | undefined }) {
   const sync = useSync();
   const navigate = useNavigate();
+  const { t, language } = useTexts();
   const [choosing, setChoosing] = useState(false);
   const start = async (release: ReleaseRow, practice: boolean) => {
     void navigate(`/interviews/${await startInterview(release, practice)}`);
   };
   if (releases === undefined) return null;
   if (releases.length === 0) {
-    const hint = sync.busy
-      ? 'Fetching the questionnaire …'
-      : sync.online
-        ? 'The office has not released a questionnaire yet.'
-        : 'No questionnaire on this phone yet: it is fetched as soon as there is a network.';
+    const hint = sync.busy ? t('fetchingQuestionnaire') : sync.online ? t('notReleased') : t('noQuestionnaire');
     return (
       <p className="action-hint" role="status">
         {hint}
@@ -171,12 +163,12 @@ function StartButton({ releases }: { releases: ReleaseRow[] | undefined }) {
             else setChoosing(true);
           }}
         >
-          Start an interview
+          {t('start')}
         </button>
         <button
           type="button"
           className="more-button"
-          aria-label="More ways to start"
+          aria-label={t('moreWays')}
           onClick={() => {
             setChoosing(true);
           }}
@@ -187,18 +179,19 @@ function StartButton({ releases }: { releases: ReleaseRow[] | undefined }) {
     );
   }
   return (
-    <div className="chooser" role="dialog" aria-label="Start an interview">
+    <div className="chooser" role="dialog" aria-label={t('start')}>
       {releases.map((release) => (
         <div key={release.hash}>
           <p>
-            {inLanguage(release.title, 'en')} <span className="quiet">release {release.number}</span>
+            {inLanguage(release.title, language)}{' '}
+            <span className="quiet">{t('release', { number: release.number })}</span>
           </p>
           <div className="action-row">
             <button type="button" className="wide-button" onClick={() => void start(release, false)}>
-              Start
+              {t('startShort')}
             </button>
             <button type="button" className="wide-button secondary" onClick={() => void start(release, true)}>
-              Practise
+              {t('practise')}
             </button>
           </div>
         </div>
@@ -210,7 +203,7 @@ function StartButton({ releases }: { releases: ReleaseRow[] | undefined }) {
           setChoosing(false);
         }}
       >
-        Close
+        {t('close')}
       </button>
     </div>
   );

@@ -7,6 +7,7 @@ import { holdInterview } from '../store/alone';
 import { db, type InterviewRow, type ParadataEvent, type ReleaseRow } from '../store/db';
 import { keepInterview, momentHere, openInterview, type Changes } from '../store/interviews';
 import { TROUBLES, troubleOf } from '../store/troubles';
+import type { FieldText } from '../texts/texts';
 
 export type Opened =
   | { state: 'opening'; row?: InterviewRow }
@@ -83,7 +84,7 @@ type Work = () => Promise<Screen | null>;
 export function useFilling(row: InterviewRow, release: ReleaseRow, first: Screen) {
   const { uuid } = row;
   const [screen, setScreen] = useState(first);
-  const [trouble, setTrouble] = useState('');
+  const [trouble, setTrouble] = useState<FieldText | ''>('');
   const pending = useRef<Promise<void>>(Promise.resolve());
   const at = useRef(first.path);
   /** Events and place of steps that could not be kept: they go with the next one that can. */
@@ -140,9 +141,7 @@ export function useFilling(row: InterviewRow, release: ReleaseRow, first: Screen
           await keep(shown);
         } catch (error) {
           console.error(error);
-          setTrouble(
-            'This step could not be done. The interview is as it was before it: try it again, or go on. If it stays, save all interviews to a file under Me and tell the office.',
-          );
+          setTrouble('stepFailed');
         }
       });
       return pending.current;

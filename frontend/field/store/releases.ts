@@ -3,6 +3,7 @@ import type { Schemas } from '../../shared/api/client';
 import { FORMATS } from '../../shared/api/contract';
 import { db } from './db';
 import * as server from './server';
+import { wordsHere } from '../texts/texts';
 
 const isReadable = (line: Schemas['ReleaseLine']): boolean => line.format === FORMATS.release;
 
@@ -11,7 +12,7 @@ export async function fetchReleases(token: string, lines: Schemas['ReleaseLine']
   let unread = '';
   for (const line of lines) {
     if (!isReadable(line)) {
-      unread = `Release ${String(line.number)} needs a newer Skavo on this phone. It is fetched once you have changed over; the older release works on.`;
+      unread = wordsHere()('releaseNeedsNewer', { number: line.number });
       continue;
     }
     const held = await db.releases.get(line.hash);

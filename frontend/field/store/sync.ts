@@ -5,6 +5,7 @@ import { db, type AttachmentRow, type InterviewRow } from './db';
 import { fetchReleases, forgetOldReleases } from './releases';
 import { takeBack } from './sentBack';
 import * as server from './server';
+import { wordsHere } from '../texts/texts';
 import { TROUBLES, troubleOf } from './troubles';
 
 export interface SyncOutcome {
@@ -43,7 +44,7 @@ async function synchronise(): Promise<SyncOutcome> {
 function wordsOf(error: unknown): string {
   if (error instanceof Problem) return error.message;
   const trouble = troubleOf(error);
-  return trouble === 'unforeseen' ? 'Sending failed. Nothing is lost; it is tried again.' : TROUBLES[trouble];
+  return wordsHere()(trouble === 'unforeseen' ? 'sendingFailed' : TROUBLES[trouble]);
 }
 
 /** What concerns the whole phone and not this interview: there is no use in trying the next one. */
@@ -54,11 +55,10 @@ const stopsAll = (error: unknown): boolean =>
 async function handInOne(token: string, interview: InterviewRow): Promise<boolean> {
   try {
     if (interview.raw === undefined || interview.hash === undefined)
-      throw new Error('The packed interview is not on the phone any more. Tell the office.');
+      throw new Problem('packed_gone', wordsHere()('packedGone'), 0);
     await handInFiles(token, interview);
     const receipt = await server.handIn(token, interview.uuid, interview.raw);
-    if (receipt.hash !== interview.hash)
-      throw new Problem('wrong_receipt', 'The office holds other bytes than these. It is sent again.', 0);
+    if (receipt.hash !== interview.hash) throw new Problem('wrong_receipt', wordsHere()('otherBytes'), 0);
     await letGo(interview, receipt.number);
     return true;
   } catch (error) {
@@ -84,8 +84,7 @@ async function handInFiles(token: string, interview: InterviewRow): Promise<void
 
 async function handInFile(token: string, file: AttachmentRow): Promise<void> {
   const confirmed = await server.handInFile(token, file.interview, file.hash, file.kind, file.content);
-  if (confirmed !== file.hash)
-    throw new Problem('wrong_receipt', 'The office holds another file than this one. It is sent again.', 0);
+  if (confirmed !== file.hash) throw new Problem('wrong_receipt', wordsHere()('otherBytes'), 0);
   await db.attachments.update([file.interview, file.hash], { confirmed: 1 });
 }
 

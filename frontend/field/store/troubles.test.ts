@@ -1,5 +1,6 @@
 import Dexie from 'dexie';
 import { expect, it } from 'vitest';
+import { fieldTextsIn } from '../texts/texts';
 import { TROUBLES, troubleOf } from './troubles';
 
 it.each([
@@ -12,5 +13,5 @@ it.each([
   ['a text', 'unforeseen'],
 ] as const)('%s is told as %s', (error, trouble) => {
   expect(troubleOf(error)).toBe(trouble);
-  expect(TROUBLES[trouble]).toMatch(/\.$/);
+  expect(fieldTextsIn('en')(TROUBLES[trouble])).toMatch(/\.$/);
 });

@@ -1,5 +1,6 @@
 // What may go wrong with keeping things on the phone, each with a sentence that says what to do.
 import Dexie from 'dexie';
+import type { FieldText } from '../texts/texts';
 
 /** Why something could not be kept: `full` storage, one that the browser `refused`, or something `unforeseen`. */
 export type Trouble = 'full' | 'refused' | 'unforeseen';
@@ -29,10 +30,9 @@ function namesOf(error: unknown): Set<string> {
   return names;
 }
 
-export const TROUBLES: Record<Trouble, string> = {
-  full: 'The phone’s storage is full. The last answers are on the screen but not kept yet: free some space (photos, other apps), then go on. Skavo tries again with every answer.',
-  refused:
-    'This browser does not let Skavo keep anything. Leave private browsing, allow storage for this site, or open Skavo in another browser.',
-  unforeseen:
-    'The last answer could not be kept. It is still on the screen: go on, and Skavo tries again. If this stays, save all interviews to a file under Me.',
+/** The sentence for each. */
+export const TROUBLES: Record<Trouble, FieldText> = {
+  full: 'trouble_full',
+  refused: 'trouble_refused',
+  unforeseen: 'trouble_unforeseen',
 };

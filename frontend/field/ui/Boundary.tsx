@@ -1,6 +1,7 @@
 import { useState, type ReactNode } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
 import { offer, saveAll } from '../store/bundle';
+import { useTexts } from '../texts/texts';
 
 /** Around every page: what goes wrong in one is said, with the ways out of it. */
 export function Boundary({ children, at }: { children: ReactNode; at: string }) {
@@ -18,17 +19,15 @@ export function Boundary({ children, at }: { children: ReactNode; at: string }) 
 }
 
 function Broken({ onRetry }: { onRetry: () => void }) {
+  const { t } = useTexts();
   return (
     <div className="fill">
       <main className="fill-body">
-        <h1 className="question-wording">This page broke off.</h1>
-        <p role="alert">
-          Every answer up to the last one is kept. Try again; if it stays, go back to Today, or save all interviews to a
-          file and give it to the office.
-        </p>
+        <h1 className="question-wording">{t('broken')}</h1>
+        <p role="alert">{t('brokenWhy')}</p>
         <div className="stack">
           <button type="button" className="wide-button" onClick={onRetry}>
-            Try again
+            {t('tryAgain')}
           </button>
           <button
             type="button"
@@ -37,7 +36,7 @@ function Broken({ onRetry }: { onRetry: () => void }) {
               window.location.assign('/field/');
             }}
           >
-            Back to Today
+            {t('backToToday')}
           </button>
           <SaveAll />
         </div>
@@ -48,24 +47,23 @@ function Broken({ onRetry }: { onRetry: () => void }) {
 
 /** Saves all that the phone carries to a file. */
 export function SaveAll() {
+  const { t } = useTexts();
   const [state, setState] = useState('');
   const save = async () => {
-    setState('Gathering the interviews …');
+    setState(t('gathering'));
     try {
       const bundle = await saveAll();
       offer(bundle);
-      setState(
-        `${String(bundle.interviews)} ${bundle.interviews === 1 ? 'interview is' : 'interviews are'} in ${bundle.name}. They stay on this phone too; the office reads the file in at Interviews.`,
-      );
+      setState(t('saved', { name: bundle.name, count: bundle.interviews }));
     } catch (error) {
       console.error(error);
-      setState('The file could not be made. Free some space and try again; nothing on the phone was changed.');
+      setState(t('notSaved'));
     }
   };
   return (
     <>
       <button type="button" className="wide-button secondary" onClick={() => void save()}>
-        Save all interviews to a file
+        {t('saveAll')}
       </button>
       {state !== '' && (
         <p className="quiet" role="status">

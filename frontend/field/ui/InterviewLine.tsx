@@ -1,26 +1,30 @@
 import { Link } from 'react-router';
 import type { InterviewRow } from '../store/db';
+import { useTexts } from '../texts/texts';
 import { SHAPES, dayAndTime, isToday, timeOf } from './states';
 
 /** One interview in a list: what it is called, where it stands. */
 export function InterviewLine({ row }: { row: InterviewRow }) {
-  const when = isToday(row.changedAt) ? timeOf(row.changedAt) : dayAndTime(row.changedAt);
-  const name = row.label !== '' ? row.label : row.correction ? `${row.title}, ${dayAndTime(row.startedAt)}` : row.title;
+  const { t, language } = useTexts();
+  const when = isToday(row.changedAt) ? timeOf(row.changedAt) : dayAndTime(row.changedAt, language);
+  const name =
+    row.label !== '' ? row.label : row.correction ? `${row.title}, ${dayAndTime(row.startedAt, language)}` : row.title;
+  const inHand = row.correction
+    ? t('sentBackBy', { who: row.correction.by, remark: row.correction.remarks[0]?.text ?? '' })
+    : row.stoppedAt === ''
+      ? t('begun', { when })
+      : t('stoppedAt', { where: row.stoppedAt, when });
   const lines: Record<InterviewRow['state'], string> = {
-    'in hand': row.correction
-      ? `sent back by ${row.correction.by}: ${row.correction.remarks[0]?.text ?? ''}`
-      : row.stoppedAt === ''
-        ? `begun ${when}`
-        : `stopped at ${row.stoppedAt}, ${when}`,
-    packed: `packed ${when}`,
-    'handed in': `handed in ${when}`,
+    'in hand': inHand,
+    packed: t('packedAt', { when }),
+    'handed in': t('handedInAt', { when }),
   };
   const content = (
     <>
       <span className="line-text">
         <b>
           {name}
-          {row.practice === 1 && <em> practice</em>}
+          {row.practice === 1 && <em> {t('practice')}</em>}
         </b>
         <span>
           <span aria-hidden>{row.correction && row.state === 'in hand' ? '◁' : SHAPES[row.state]}</span>{' '}
@@ -28,7 +32,9 @@ export function InterviewLine({ row }: { row: InterviewRow }) {
         </span>
         {row.problem !== undefined && <span className="line-problem">{row.problem}</span>}
       </span>
-      {row.state === 'in hand' && !row.correction && row.open > 0 && <span className="line-side">{row.open} left</span>}
+      {row.state === 'in hand' && !row.correction && row.open > 0 && (
+        <span className="line-side">{t('left', { count: row.open })}</span>
+      )}
       {(row.state === 'handed in' || row.correction) && row.number !== undefined && (
         <span className="line-side quiet mono">{String(row.number).padStart(4, '0')}</span>
       )}

@@ -58,7 +58,7 @@ class Pictures:
             "checks": ("checks", ".ant-table-row", None),
             "clean": ("clean", ".ant-table-row", None),
             "combine": ("combine", ".join-figure", None),
-            "analyse": ("analyse?table=1", ".figures", lambda: screen.find(".figure-cell", 3).click()),
+            "analyse": ("analyse?table=1", ".figures", lambda: screen.click(".figure-cell", 3)),
             "hand-over": (
                 "hand-over",
                 ".formats",
@@ -79,7 +79,7 @@ class Pictures:
         screen.sees("can be reached")
         self.shot(screen, "proof")
         screen.browser.get(f"{self.server.address}studies/1/interviews?findings=should")
-        screen.find(".ant-table-row").click()
+        screen.click(".ant-table-row")
         screen.find(".reading-line")
         self.shot(screen, "reading")
         screen.browser.quit()
@@ -116,17 +116,17 @@ class Pictures:
         self.next(screen)
         screen.press("Skilled mender")
         self.shot(screen, "phone-question")
-        screen.find(".fill-head button").click()
+        screen.click(".fill-head button")
         screen.find(".line")
         self.shot(screen, "phone-overview")
-        screen.find(".fill-head button").click()
+        screen.click(".fill-head button")
         screen.press("Leave")
         self.shot(screen, "phone-today")
         screen.browser.quit()
 
     def next(self, screen: Screen) -> None:
         time.sleep(0.4)
-        screen.find(".fill-foot .next").click()
+        screen.click(".fill-foot .next")
         time.sleep(0.4)
 
 

@@ -35,6 +35,15 @@ class Screen:
         found: WebElement = self.until(lambda: self.browser.find_elements(By.CSS_SELECTOR, selector)[number], selector)
         return found
 
+    def click(self, selector: str, number: int = 0) -> None:
+        """Click once it can be clicked: a dialog that is still opening takes the click for its backdrop."""
+
+        def clicked() -> bool:
+            self.browser.find_elements(By.CSS_SELECTOR, selector)[number].click()
+            return True
+
+        self.until(clicked, selector)
+
     def count(self, selector: str) -> int:
         return len(self.browser.find_elements(By.CSS_SELECTOR, selector))
 

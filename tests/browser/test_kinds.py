@@ -92,7 +92,7 @@ class Phone:
         def there() -> bool:
             if words in self.screen.find(".question-wording").text:
                 return True
-            self.screen.find(".fill-foot .next").click()
+            self.screen.click(".fill-foot .next")
             time.sleep(0.4)
             return words in self.screen.find(".question-wording").text
 
@@ -189,14 +189,14 @@ def test_every_kind_of_answer_is_given_by_touch_and_reaches_the_office(server: S
     for row, name in ((1, "Bo"), (2, "Edda"), (3, "Fenn")):
         phone.next_to(f"Name of {row}")
         screen.type_into(".typed", name)
-    screen.find(".fill-foot .back").click()
+    screen.click(".fill-foot .back")
     screen.until(lambda: "Name of 2" in screen.find(".question-wording").text, "row 2")
     screen.press("Remove this row")
     screen.press("Remove this row?")
     screen.until(lambda: "Name of 1" in screen.find(".question-wording").text, "the row before")
     phone.next_to("Name of 2")
     assert screen.find(".typed").get_attribute("value") == "Fenn"
-    screen.find(".fill-head button").click()
+    screen.click(".fill-head button")
 
     def to_the_read_back() -> bool:
         next(e for e in phone.browser.find_elements(By.CSS_SELECTOR, ".line") if "workers_ok" in e.text).click()
@@ -205,10 +205,10 @@ def test_every_kind_of_answer_is_given_by_touch_and_reaches_the_office(server: S
     screen.until(to_the_read_back, "the read-back in the list of all questions")
     screen.sees("2")
     screen.press("That is right")
-    screen.find(".fill-foot .next").click()
+    screen.click(".fill-foot .next")
     for _ in range(4):
         if screen.count(".fill-foot .next") and "Pack" not in phone.browser.find_element(By.TAG_NAME, "body").text:
-            screen.find(".fill-foot .next").click()
+            screen.click(".fill-foot .next")
             time.sleep(0.6)
     screen.press("Pack the interview")
 
@@ -277,14 +277,14 @@ def test_what_changed_is_told_and_leads_to_its_place(server: Server, desk: Scree
         for made in session.scalars(select(Release)):
             made.script = released
     desk.browser.get(f"{server.address}studies/1/questionnaire")
-    desk.find("button[aria-label=More]").click()
+    desk.click("button[aria-label=More]")
     desk.press("Compare with release")
     desk.sees("hours between 0 and 112")
     assert violations(desk) == []
-    desk.find(".change .plain-link").click()
+    desk.click(".change .plain-link")
     desk.until(lambda: "part=p_hours" in desk.browser.current_url, "the line of hours")
     desk.browser.get(f"{server.address}studies/1/questionnaire")
-    desk.find("button[aria-label=More]").click()
+    desk.click("button[aria-label=More]")
     desk.press("The rule language")
     desk.type_into("input[aria-label='Search the rule language']", "between")
     desk.sees("days_open between 0 and 7")

@@ -65,7 +65,7 @@ def write_questionnaire(desk: Screen) -> None:
     desk.press("Begin")
     desk.press("Write the first section")
     active = desk.browser.switch_to
-    desk.find(".script-row.active [data-column=variable]").click()
+    desk.click(".script-row.active [data-column=variable]")
     active.active_element.send_keys("well")
     desk.find(".script-row.active [data-column='wording.en']").send_keys("The well" + Keys.ENTER)
     active.active_element.send_keys("users")
@@ -96,13 +96,13 @@ def write_questionnaire(desk: Screen) -> None:
         rows = desk.count(".codes-table tbody tr")
         desk.type_into(f".codes-table tbody tr:nth-child({rows}) input", code)
         desk.type_into(f".codes-table tbody tr:nth-child({rows}) td:nth-child(2) input", label)
-    desk.find(".codes-table tbody tr:nth-child(3) input[aria-label=Specify]").click()
-    desk.find(".ant-drawer-close").click()
+    desk.click(".codes-table tbody tr:nth-child(3) input[aria-label=Specify]")
+    desk.click(".ant-drawer-close")
     saved(desk)
 
 
 def pick_kind(desk: Screen, letters: str) -> None:
-    desk.find(".script-row.active .script-kind").click()
+    desk.click(".script-row.active .script-kind")
     desk.type_into("input[aria-label='Kind of line']", letters + Keys.ENTER)
 
 
@@ -119,7 +119,7 @@ def add_line(desk: Screen, variable: str, wording: str, kind: str) -> None:
 def try_on_the_desks_phone(desk: Screen) -> None:
     """The pane runs the same engine: the check says its message."""
     desk.press("Phone")
-    desk.find(".script-row [data-column=variable]", 1).click()
+    desk.click(".script-row [data-column=variable]", 1)
     desk.until(lambda: "How many people" in desk.find(".phone-screen").text, "the preview")
     desk.type_into(".phone-screen .typed", "12")
     desk.until(lambda: "12 people is too many for one well." in desk.find(".phone-screen").text, "the message")
@@ -128,7 +128,7 @@ def try_on_the_desks_phone(desk: Screen) -> None:
 def release(desk: Screen) -> None:
     desk.press("Release 1")
     desk.type_into(".ant-modal textarea", "The first one")
-    desk.find(".ant-modal-footer .ant-btn-primary").click()
+    desk.click(".ant-modal-footer .ant-btn-primary")
     desk.sees("as release 1")
 
 
@@ -156,7 +156,7 @@ def shows(phone: Screen, words: str) -> None:
 
 
 def next_screen(phone: Screen) -> None:
-    phone.find(".fill-foot .next").click()
+    phone.click(".fill-foot .next")
 
 
 def begin_without_network(phone: Screen, server: Server) -> None:
@@ -190,16 +190,16 @@ def go_on_and_pack(phone: Screen, server: Server) -> None:
     cut_network(phone.browser, True)
     phone.browser.get(f"{server.address}field/")
     phone.sees("Go on")
-    phone.find("a.line").click()
+    phone.click("a.line")
     shows(phone, "Which other?")
     assert phone.find(".typed").get_attribute("value") == "rusty"
-    phone.find(".fill-foot .back").click()
+    phone.click(".fill-foot .back")
     shows(phone, "How does Anselm")
     phone.press("Salty")
     next_screen(phone)
     shows(phone, "First name of user 2")
     for _ in range(3):
-        phone.find(".fill-foot .back").click()
+        phone.click(".fill-foot .back")
         time.sleep(0.4)
     shows(phone, "How many people")
     phone.find(".typed").clear()
@@ -264,7 +264,7 @@ def ask_one_more(phone: Screen, users: str) -> None:
 def read_in_the_ledger(desk: Screen, served: Server) -> None:
     desk.browser.get(f"{served.address}studies/1/interviews?sort=number")
     desk.until(lambda: desk.count(".ant-table-row") == 4, "four interviews")
-    desk.find(".ant-table-row", 3).click()
+    desk.click(".ant-table-row", 3)
     desk.sees("First name of user 1")
     assert "Anselm" in desk.find("body").text and "rusty" not in desk.find("body").text
     desk.press("Accept")
@@ -289,7 +289,7 @@ def join_a_table(desk: Screen, served: Server, tmp_path: Path) -> None:
     desk.sees("First rows")
     desk.choose("Variable of the interview", "users · How many people use it?")
     desk.choose("Take over", "village")
-    desk.find("h1").click()
+    desk.click("h1")
     desk.until(
         lambda: (
             [e.text for e in desk.browser.find_elements(By.CSS_SELECTOR, ".join-figure b")][:4] == ["1", "1", "1", "1"]

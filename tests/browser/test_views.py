@@ -166,7 +166,7 @@ def test_a_thousand_lines_open_and_only_those_in_view_are_in_the_page(demo: Serv
 
 def test_the_back_button_and_the_finder_lead_where_they_say(demo: Server, desk: Screen) -> None:
     desk.browser.get(f"{demo.address}studies/1/interviews")
-    desk.find(".ant-table-row").click()
+    desk.click(".ant-table-row")
     desk.find(".reading-line")
     desk.browser.back()
     desk.find(".ant-table-row")

@@ -90,7 +90,7 @@ def shows(phone: Screen, words: str) -> None:
 
 
 def go_on(phone: Screen) -> None:
-    phone.find(".fill-foot .next").click()
+    phone.click(".fill-foot .next")
 
 
 def hold_an_interview(phone: Screen, place: str, users: str, photo: str) -> None:
@@ -127,7 +127,7 @@ def test_an_interview_goes_back_with_a_remark_is_corrected_and_counts(
     desk.browser.execute_script("arguments[0].querySelector('.remark-add').click()", line)
     desk.type_into("input[aria-label='Remark on users']", "Nine hundred? Ask again.")
     desk.press("Send back with 1 remark")
-    desk.find(".ant-modal-footer .ant-btn-primary").click()
+    desk.click(".ant-modal-footer .ant-btn-primary")
     desk.sees("sent back")
 
     send_and_fetch(phone)
@@ -162,7 +162,7 @@ def test_corrected_at_the_desk_and_on_another_phone_it_waits_for_a_person(
     desk.browser.get(f"{served.address}studies/1/interviews/1")
     desk.press("Send back")
     desk.type_into(".ant-modal textarea", "Please look at the number again")
-    desk.find(".ant-modal-footer .ant-btn-primary").click()
+    desk.click(".ant-modal-footer .ant-btn-primary")
     desk.sees("sent back")
     other = paired(served, "phone 02")
     send_and_fetch(other)
@@ -186,7 +186,7 @@ def test_corrected_at_the_desk_and_on_another_phone_it_waits_for_a_person(
     other.browser.quit()
     desk.browser.get(f"{served.address}studies/1")
     desk.press("Interviews with a revision that waits for a decision")
-    desk.find(".ant-table-row").click()
+    desk.click(".ant-table-row")
     desk.press("Compare and decide")
     desk.sees("“Phoned” (Dora Maine)")
     desk.press("Let revision 2 count")
@@ -216,7 +216,7 @@ def test_a_phones_file_is_read_in_at_the_desk(served: Server, desk: Screen, phon
     desk.until(lambda: desk.browser.find_element(By.CSS_SELECTOR, "input[type=file]")).send_keys(str(saved))
     desk.sees("1 interviews arrived")
     desk.press("OK")
-    desk.find(".ant-table-row").click()
+    desk.click(".ant-table-row")
     desk.sees("Packed unfinished: Saved to a file before it was packed")
     desk.find("img.reading-photo")
     spoiled = tmp_path / "spoiled.zip"

@@ -13,7 +13,7 @@ from selenium.webdriver.common.by import By
 from skavo.core.questionnaire.script import write_script
 from skavo.demo.build import _pairing_code
 from skavo.store.database import Store, open_store
-from skavo.store.models import Interview, Questionnaire, Study
+from skavo.store.models import Interview, Questionnaire, Release, Study
 from skavo.web.pages import STATIC
 from tests.browser.builds import MARK, next_build
 from tests.browser.chromium import PHONE, errors_in, kill, open_chromium
@@ -98,7 +98,7 @@ class Field:
         self.phone.until(lambda: words in self.phone.find(".question-wording").text, words)
 
     def next(self) -> None:
-        self.phone.find(".fill-foot .next").click()
+        self.phone.click(".fill-foot .next")
 
     def finish(self, users: str) -> None:
         """From the second question to the packed interview."""
@@ -114,6 +114,12 @@ class Field:
         with self.store.reading() as session:
             rows = session.query(Interview).order_by(Interview.number).all()
             return [(i.laid_out["interviews"][0]["values"]["id_place"], i.laid_out["interviews"][0]["values"]["id_users"]) for i in rows]  # fmt: skip
+
+    def releases(self) -> list[int]:
+        """The number of the release that each interview was made with."""
+        with self.store.reading() as session:
+            rows = session.query(Release.number).join(Interview, Interview.release_id == Release.id)
+            return [number for (number,) in rows.order_by(Interview.number)]
 
     def end(self) -> None:
         self.phone.browser.quit()
@@ -173,6 +179,10 @@ def test_an_update_waits_for_its_moment_and_what_is_in_hand_goes_on_in_it(field:
     kept(field)
     field.server.kill()
     field.server.pages = next_build(STATIC, tmp_path / "next")
+    # The office has released a new wording meanwhile as well.
+    newer = wells()
+    newer.parts[0].wording["en"] = "What is the well called?"
+    release_in(field.store, 1, newer, 2)
     field.server.start()
     registration = "return navigator.serviceWorker.getRegistration('/field/').then((r) => r.update()).then(() => true)"
     assert field.phone.browser.execute_script(registration)
@@ -205,6 +215,9 @@ def test_an_update_waits_for_its_moment_and_what_is_in_hand_goes_on_in_it(field:
     field.today()
     field.phone.until(lambda: "■ 0" in field.text(), "sent")
     assert field.arrived() == [("North well", 20)]
+    assert field.releases() == [1]
+    field.phone.press("Start an interview")
+    field.shows("What is the well called?")
 
 
 def test_ready_goes_when_a_file_is_lost_and_comes_back_once_it_is_mended(field: Field) -> None:
@@ -245,7 +258,7 @@ def test_a_nearly_full_storage_says_so_and_loses_no_answer(field: Field) -> None
     field.today()
     field.phone.press("North well")
     field.shows("Anything else?")
-    field.phone.find(".fill-foot .back").click()
+    field.phone.click(".fill-foot .back")
     field.shows("How many use it?")
     assert field.phone.find(".typed").get_attribute("value") == "34"
 

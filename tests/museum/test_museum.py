@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 from pathlib import Path
 from typing import Any
@@ -15,11 +16,15 @@ from skavo.core.interview.engine import Engine
 from skavo.core.interview.formats import INTERVIEW, RELEASE
 from skavo.core.interview.release import Release
 from skavo.core.questionnaire.script import SCRIPT, read_script
+from skavo.formats.bundle import BUNDLE, open_bundle
+from skavo.formats.workbook.read import read_workbook
+from skavo.formats.workbook.sheets import WORKBOOK
 from skavo.jobs.laying import lay_out_again
 from skavo.jobs.runner import Progress
 from skavo.store.backup import BACKUP, restore_backup
 from skavo.store.database import open_store
 from skavo.store.datasets import DataSets
+from skavo.store.interview_document import ReadDocument, try_reading
 from skavo.store.models import Interview, Job, Questionnaire, Revision, SavedTable
 from tests.museum.write_data import tables_of
 from tests.samples import staff_engine
@@ -33,9 +38,10 @@ def expected(folder: Path) -> Any:
 
 
 def test_there_is_a_store_of_every_version_of_every_document() -> None:
-    newest = {f.newest for f in (RELEASE, INTERVIEW, STEP, TABLE, SCRIPT, BACKUP)}
+    newest = {f.newest for f in (RELEASE, INTERVIEW, STEP, TABLE, SCRIPT, BACKUP, WORKBOOK, BUNDLE)}
     assert newest == {
         "skavo-release-3", "skavo-interview-2", "skavo-step-1", "skavo-table-1", "skavo-script-1", "skavo-backup-2",
+        "skavo-workbook-1", "skavo-bundle-1",
     }, "A format has a new version: put a store of it into the museum, then name it here."  # fmt: skip
     assert [path.name for path in STORES] == ["1", "2", "3", "4"]
 
@@ -81,6 +87,31 @@ def test_a_release_of_every_version_asks_computes_and_finds_the_same(path: Path)
     }  # fmt: skip
     release = Release(json.loads(path.read_text(encoding="utf-8")))
     assert Engine(release, answers=answers).snapshot() == staff_engine(answers).snapshot()
+
+
+@pytest.mark.parametrize("folder", STORES, ids=lambda path: path.name)
+def test_the_workbook_of_a_store_gives_its_questionnaire(folder: Path, tmp_path: Path) -> None:
+    restore_backup(folder / "backup.zip", tmp_path / "store")
+    with open_store(tmp_path / "store").reading() as session:
+        script = read_script(session.scalars(select(Questionnaire)).one().script)
+    path = HERE / "workbooks" / f"workbook-1-of-store-{folder.name}.xlsx"
+    read = read_workbook(path.name, path.read_bytes())
+    assert read.faults == []
+    without_identities = [[p.model_copy(update={"id": ""}) for p in s.parts] for s in (script, read.script)]
+    assert without_identities[0] == without_identities[1]
+    assert read.script.code_lists == script.code_lists
+
+
+@pytest.mark.parametrize("path", sorted((HERE / "bundles").iterdir()), ids=lambda path: path.stem)
+def test_a_phones_file_of_every_version_is_whole_and_read(path: Path) -> None:
+    bundle = open_bundle(path)
+    with bundle.packed:
+        interviews = [try_reading(raw) for _, raw in bundle.interviews()]
+        files = [
+            (kind, digest, hashlib.sha256(content.read()).hexdigest()) for _, kind, digest, content in bundle.files()
+        ]
+    assert [isinstance(read, ReadDocument) for read in interviews] == [True]
+    assert [(kind, digest == found) for kind, digest, found in files] == [("photo", True)]
 
 
 def test_what_a_newer_skavo_wrote_is_not_guessed_at() -> None:

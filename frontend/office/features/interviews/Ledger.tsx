@@ -1,7 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { App, Button, Pagination, Table } from 'antd';
 import { useEffect, useRef, useState } from 'react';
-import { useNavigate, useSearchParams } from 'react-router';
+import { Link, useNavigate, useSearchParams } from 'react-router';
 import { api, ask, sendFile, type Schemas } from '../../../shared/api/client';
 import { Sentence, Word } from '../../ui/Sentence';
 import { useStudy } from '../../ui/StudyFrame';
@@ -256,7 +256,9 @@ export default function Ledger() {
                     `${i === here ? 'here-row' : ''} ${line.unread ? 'unread-row' : ''} link-row`
                   }
                   onRow={(line, i) => ({
-                    onClick: () => {
+                    onClick: (event) => {
+                      // The link itself goes where it leads, also into a new tab.
+                      if (event.target instanceof Element && event.target.closest('a') !== null) return;
                       setAt(i ?? 0);
                       open(line);
                     },
@@ -267,15 +269,9 @@ export default function Ledger() {
                       title: 'Interview',
                       width: 84,
                       render: (_, l) => (
-                        <a
-                          className="mono"
-                          href={`/studies/${String(study.id)}/interviews/${String(l.id)}`}
-                          onClick={(event) => {
-                            event.preventDefault();
-                          }}
-                        >
+                        <Link className="mono" to={`/studies/${String(study.id)}/interviews/${String(l.id)}`}>
                           {l.key}
-                        </a>
+                        </Link>
                       ),
                     },
                     { title: 'Enumerator', dataIndex: 'enumerator', width: 140 },

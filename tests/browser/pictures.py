@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import sys
 import tempfile
 import time
@@ -9,10 +10,13 @@ from collections.abc import Callable
 from pathlib import Path
 
 from selenium.webdriver.common.keys import Keys
+from sqlalchemy import select
 
 from skavo.demo.build import _pairing_code, add_desk_work, build_study, run_fleet
 from skavo.demo.people import PASSWORD
 from skavo.server import Server
+from skavo.standins.phone import Phone
+from skavo.store.models import Interview, Revision
 from tests.browser.chromium import DESK, PHONE, cut_network, open_chromium
 from tests.browser.screen import Screen
 
@@ -27,10 +31,22 @@ def main(names: list[str]) -> None:
         server.start()
         run_fleet(server.store, 1, server.address)
         add_desk_work(server.store, 1)
+        correct_again(server)
         take = Pictures(server, names)
         take.desk()
         take.phone()
         server.stop()
+
+
+def correct_again(server: Server) -> None:
+    """An interview comes in again from another phone, after the desk has worked on it: it waits for a decision."""
+    with server.store.reading() as session:
+        interview = session.get_one(Interview, 21)
+        raw = session.scalars(select(Revision.raw).where(Revision.interview_id == interview.id)).one()
+    document = json.loads(raw)
+    document["answers"] |= {"workers": 6, "opened": 1998}
+    document["basis"] = interview.hash
+    Phone(server.address, _pairing_code(server.store, 1, interview.enumerator), "phone 11").hand_in(document)
 
 
 class Pictures:
@@ -82,6 +98,11 @@ class Pictures:
         screen.click(".ant-table-row")
         screen.find(".reading-line")
         self.shot(screen, "reading")
+        screen.browser.get(f"{self.server.address}studies/1/interviews?findings=waiting")
+        screen.click(".ant-table-row")
+        screen.press("Compare and decide")
+        screen.find(".compared td")
+        self.shot(screen, "revisions")
         screen.browser.quit()
 
     def phone(self) -> None:
@@ -123,6 +144,35 @@ class Pictures:
         screen.press("Leave")
         self.shot(screen, "phone-today")
         screen.browser.quit()
+        self.sent_back()
+
+    def sent_back(self) -> None:
+        """An interview that the desk has just sent back with a remark at a question, on the phone of its enumerator."""
+        desk = Screen(open_chromium(DESK))
+        desk.browser.get(self.server.address)
+        desk.type_into("input[autocomplete=username]", "dora")
+        desk.type_into("input[type=password]", PASSWORD + Keys.ENTER)
+        desk.find(".study-line")
+        desk.browser.get(f"{self.server.address}studies/1/interviews/100")
+        line = desk.find("#at-workers")
+        desk.browser.execute_script("arguments[0].querySelector('.remark-add').click()", line)
+        desk.type_into("input[aria-label='Remark on workers']", "The plate outside says eleven. Please ask again.")
+        desk.press("Send back with 1 remark")
+        desk.click(".ant-modal-footer .ant-btn-primary")
+        desk.sees("sent back")
+        with self.server.store.reading() as session:
+            enumerator = session.get_one(Interview, 100).enumerator
+        desk.browser.quit()
+        phone = Screen(open_chromium(PHONE))
+        code = _pairing_code(self.server.store, 1, enumerator)
+        phone.browser.get(f"{self.server.address}field/#pair={code}")
+        phone.type_into("input[name=device]", "phone 09")
+        phone.press("Pair")
+        phone.find(".frame-action .wide-button")
+        phone.press("The plate outside says eleven")
+        phone.find(".remarks")
+        self.shot(phone, "phone-sent-back")
+        phone.browser.quit()
 
     def next(self, screen: Screen) -> None:
         time.sleep(0.4)

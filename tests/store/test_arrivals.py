@@ -226,3 +226,15 @@ def test_a_number_of_five_thousand_digits_is_a_finding_of_its_question(study: Sm
     found = study.interview()
     assert [f["code"] for f in found.findings if f["path"] == "workers"] == ["not_a_number"]
     assert account(study) == (1, 1, 0)
+
+
+def test_rows_that_multiply_without_end_are_not_laid_out_and_hold_nobody_up(store: Store) -> None:
+    deep = script(
+        part(1, "whole number", "a"), part(1, "roster", "ra", repeated="a times"),
+        part(2, "roster", "rb", repeated="a times"), part(3, "roster", "rc", repeated="a times"), part(4, "text", "word"),
+    )  # fmt: skip
+    study = small_study(store, deep)
+    study.arrive(study.document(answers={"a": 500}))
+    study.arrive(study.document(answers={"a": 3}))
+    assert (study.interview(1).problem, study.interview(2).problem) == ("too_many_rows", "")
+    assert account(study) == (2, 1, 1)

@@ -59,6 +59,10 @@ PROBLEMS: dict[str, Problem] = {
         "It was written by a newer Skavo than this one.", "Update the server; then it is laid out by itself."
     ),
     "too_deep": Problem("The document is nested too deeply to be read.", "Look at the raw document."),
+    "too_many_rows": Problem(
+        "Its rosters have more rows together than are laid out.",
+        "Look at the raw document for the number that is too large, and ask the enumerator to correct it.",
+    ),
     "cannot_compute": Problem(
         "The engine could not compute it.",
         "Tell the makers of Skavo: the document is kept, and is laid out again by the next version.",

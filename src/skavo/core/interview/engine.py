@@ -18,7 +18,7 @@ from skavo.core.interview.earlier import read_earlier
 from skavo.core.interview.effective import value_of
 from skavo.core.interview.paths import find_part, path_of
 from skavo.core.interview.release import PartSpec, Release
-from skavo.core.interview.rows import lowered_count, row_names, units_under
+from skavo.core.interview.rows import MOST_ROWS_IN_ALL, lowered_count, row_names, units_under
 from skavo.core.interview.state import InterviewState, Place
 from skavo.core.interview.walk import places
 from skavo.core.rules.state import Row, rows_under
@@ -47,6 +47,7 @@ class Engine(InterviewState):
         self.unknown: dict[str, Any] = {}
         # Paths of answers that were given or taken back since somebody last asked for them.
         self.unsaved: set[str] = set()
+        self.row_count = 0
         self.outside["earlier"] = read_earlier(self, self.outside.get("earlier", {}))
         for path, value in (answers or {}).items():
             try:
@@ -193,8 +194,10 @@ class Engine(InterviewState):
         known_asked[row] = asked
         if part.repeat is not None:
             rows = self._rows_of(part, row) if asked else []
-            if rows != self.rows[index].get(row, []):
+            before = self.rows[index].get(row, [])
+            if rows != before:
                 self.rows[index][row] = rows
+                self._count_rows(len(rows) - len(before))
                 return True
             return changed
         value = value_of(self, part, row) if asked else None
@@ -219,6 +222,14 @@ class Engine(InterviewState):
         elif specials and specials.pop(row, None) is not None:
             changed = True
         return changed
+
+    def _count_rows(self, more: int) -> None:
+        self.row_count += more
+        if self.row_count > MOST_ROWS_IN_ALL:
+            message = (
+                f"The rosters have more than {MOST_ROWS_IN_ALL} rows together. Look at the answers that say how many."
+            )
+            raise InterviewError("too_many_rows", message, {"most": MOST_ROWS_IN_ALL})
 
     def _rows_of(self, part: PartSpec, row: Row) -> list[Any]:
         assert part.repeat is not None

@@ -11,6 +11,8 @@ from skavo.core.interview.release import PartSpec
 from skavo.core.rules.state import Row, Rule, State
 
 MOST_ROWS = 500
+# Rosters in rosters multiply: what a slip of the finger, or a stranger, may ask of a phone and of the server.
+MOST_ROWS_IN_ALL = 50_000
 
 
 def row_names(form: str, rule: Rule, state: State, row: Row, removed: Collection[int]) -> list[int]:

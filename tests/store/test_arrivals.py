@@ -238,3 +238,22 @@ def test_rows_that_multiply_without_end_are_not_laid_out_and_hold_nobody_up(stor
     study.arrive(study.document(answers={"a": 3}))
     assert (study.interview(1).problem, study.interview(2).problem) == ("too_many_rows", "")
     assert account(study) == (2, 1, 1)
+
+
+def test_one_that_the_engine_cannot_compute_is_kept_and_named_without_its_answers(
+    study: SmallStudy, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from skavo.store import laying
+
+    real = laying.run_engine
+
+    def breaking(release: Any, document: Any, *moments: Any) -> Any:
+        if document.answers.get("remarks") == "a secret":
+            raise RecursionError("a secret")
+        return real(release, document, *moments)
+
+    monkeypatch.setattr(laying, "run_engine", breaking)
+    study.arrive(study.document())
+    study.arrive(study.document(answers={"consent": True, "remarks": "a secret"}))
+    found = study.interview(2)
+    assert (found.problem, found.problem_at, account(study)) == ("cannot_compute", "RecursionError", (2, 1, 1))

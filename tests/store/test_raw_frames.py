@@ -17,7 +17,8 @@ from skavo.core.questionnaire.script import Script
 from skavo.store import raw_frames
 from skavo.store.database import Store
 from skavo.store.handin import hand_in
-from skavo.store.models import Device, Event, Interview, Questionnaire, Release, Study, now
+from skavo.store.laying import lay_out_interview
+from skavo.store.models import Device, Event, Interview, Questionnaire, Release, Revision, Study, now
 from skavo.store.raw_frames import RawFrames
 from tests.samples import part, staff_script
 
@@ -150,3 +151,34 @@ def test_many_interviews_are_read_in_batches(
     monkeypatch.setattr(raw_frames, "BATCH", 3)
     keys = tables(store, RawFrames(tmp_path))["interviews"]["interview.key"].to_list()
     assert keys == [f"{n:04d}" for n in range(1, 8)]
+
+
+def laid_out_again(store: Store, number: int) -> None:
+    with store.session() as session:
+        interview = session.scalars(select(Interview).where(Interview.number == number)).one()
+        revision = session.scalars(select(Revision).where(Revision.interview_id == interview.id)).one()
+        lay_out_interview(session, interview, revision)
+
+
+def test_one_that_was_laid_out_again_stays_in_its_place(study: tuple[Store, str], tmp_path: Path) -> None:
+    store, release = study
+    arrive(store, release, 4, workers=1)
+    frames = RawFrames(tmp_path / "kept")
+    tables(store, frames)
+    laid_out_again(store, 2)
+    kept, made = tables(store, frames), tables(store, RawFrames(tmp_path / "made"))
+    same(kept, made)
+    assert made["interviews"]["interview.key"].to_list() == ["0001", "0002", "0003", "0004"]
+    assert made["staff"]["interview.key"].to_list() == ["0001", "0002", "0003", "0004"]
+
+
+def test_frames_of_another_version_are_made_again(
+    study: tuple[Store, str], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    store, release = study
+    monkeypatch.setattr(raw_frames, "_WRITE_AFTER", 1)
+    arrive(store, release, 2, workers=1)
+    tables(store, RawFrames(tmp_path))
+    monkeypatch.setattr(raw_frames, "_FRAMES", raw_frames._FRAMES + 1)
+    pl.DataFrame({"spoiled": [1]}).write_parquet(tmp_path / "1" / "staff.parquet")
+    assert tables(store, RawFrames(tmp_path))["staff"].height == 2

@@ -1,10 +1,15 @@
 // Catalogues of texts: one JSON file for each language, English the one that says which texts there are.
 import i18next from 'i18next';
+import { directionOf } from '../interview/languages';
 
 const spoken = i18next.createInstance();
 void spoken.init({ lng: 'en', fallbackLng: 'en', resources: {}, interpolation: { escapeValue: false } });
 
 export type Translate<K extends string> = (key: K, values?: Record<string, string | number>) => string;
+
+/** What is filled into a text written from right to left keeps its own direction, its signs included. */
+const isolate = (values: Record<string, string | number>): Record<string, string> =>
+  Object.fromEntries(Object.entries(values).map(([name, value]) => [name, `\u2068${String(value)}\u2069`]));
 
 /** The texts of one part of Skavo; what is returned gives them in a language, in English where that lacks one. */
 export function catalogue<K extends string>(
@@ -14,6 +19,7 @@ export function catalogue<K extends string>(
   for (const [language, texts] of Object.entries(languages)) spoken.addResourceBundle(language, name, texts);
   return (language) => {
     const fixed = spoken.getFixedT(language, name);
-    return (key, values = {}) => fixed(key as string, values);
+    const isolated = directionOf(language) === 'rtl';
+    return (key, values = {}) => fixed(key as string, isolated ? isolate(values) : values);
   };
 }

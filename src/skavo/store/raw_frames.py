@@ -123,8 +123,9 @@ def _bring_forward(held: _Frames, layouts: dict[str, TableLayout], documents: _D
         if before is not None and known & keys:
             before = before.filter(~pl.col(KEY).is_in(list(keys)))
         merged[name] = frame if before is None else before.vstack(frame)
-    newest = max((int(key) for key in known), default=0)
-    if any(int(key) < newest for key in keys):
+    # They come in the order they were laid out; the tables are in that of the interviews' numbers.
+    numbers = [max(map(int, known), default=0), *(int(document["facts"][KEY]) for document in documents)]
+    if numbers != sorted(numbers):
         merged = {n: f.sort(pl.col(KEY).cast(pl.Int64), maintain_order=True) for n, f in merged.items()}
     held.frames = merged
     held.failed = (held.failed - keys) | failed

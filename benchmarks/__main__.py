@@ -9,7 +9,9 @@ from benchmarks import engine, handin, icon, laying, phone, questionnaire, tap
 
 if __name__ == "__main__":
     missed = 0
-    for result in chain(engine.run(), tap.run(), questionnaire.run(), handin.run(), laying.run(), phone.run(), icon.run()):
+    for result in chain(
+        engine.run(), tap.run(), questionnaire.run(), handin.run(), laying.run(), phone.run(), icon.run()
+    ):
         print(result, flush=True)
         missed += not result.reached
     sys.exit(1 if missed else 0)

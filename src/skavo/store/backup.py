@@ -20,7 +20,7 @@ from typing import IO
 
 from skavo.core.documents import Document, Format
 from skavo.core.errors import DataError
-from skavo.store.files import hash_on_disk
+from skavo.store.files import hash_on_disk, sync
 
 _INDEX = "backup.json"
 _PIECE = 1 << 20
@@ -44,7 +44,7 @@ def write_backup(folder: Path, target: Path) -> int:
         with tempfile.TemporaryDirectory(dir=folder) as scratch:
             index = _write(half, _still(source, Path(scratch)), folder)
         os.replace(half, target)
-        _sync(target.parent)
+        sync(target.parent)
     except OSError as error:
         half.unlink(missing_ok=True)
         raise DataError(
@@ -117,7 +117,7 @@ def restore_backup(source: Path, folder: Path) -> int:
     if folder.exists():
         folder.rmdir()
     os.replace(half, folder)
-    _sync(folder.parent)
+    sync(folder.parent)
     return len(index)
 
 
@@ -165,15 +165,7 @@ def _unpack(packed: zipfile.ZipFile, name: str, digest: str, target: Path) -> No
 
 def _sync_all(folder: Path) -> None:
     for path in [folder, *folder.rglob("*")]:
-        _sync(path)
-
-
-def _sync(path: Path) -> None:
-    handle = os.open(path, os.O_RDONLY)
-    try:
-        os.fsync(handle)
-    finally:
-        os.close(handle)
+        sync(path)
 
 
 def refuse_half_restored(folder: Path) -> None:

@@ -73,12 +73,12 @@ def hash_on_disk(path: Path) -> str:
 def _put_in_place(half: Path, target: Path) -> None:
     os.replace(half, target)
     for folder in (target.parent, target.parent.parent):
-        _sync_folder(folder)
+        sync(folder)
 
 
-def _sync_folder(folder: Path) -> None:
-    """Make a new name last: without it a power cut may leave the content without its name."""
-    handle = os.open(folder, os.O_RDONLY)
+def sync(path: Path) -> None:
+    """Make a file, or the names in a folder, last: without it a power cut may leave a content without its name."""
+    handle = os.open(path, os.O_RDONLY)
     try:
         os.fsync(handle)
     finally:

@@ -11,6 +11,7 @@ import { useMay } from '../session/session';
 import { BehindFigure } from './BehindFigure';
 import { Chart } from './Chart';
 import { Figures, type Chosen } from './Figures';
+import './analyse.css';
 
 type Request = Schemas['TableRequest'];
 

@@ -10,6 +10,7 @@ import { shown, useVariables } from '../data';
 import { useMay } from '../session/session';
 import { NewStep } from './NewStep';
 import { stepWords } from './steps';
+import './clean.css';
 
 type Plan = Schemas['PlanOut'];
 type Step = Schemas['StepOut'];

@@ -7,6 +7,7 @@ import { useQuestionnaireId, useStudy } from '../../ui/StudyFrame';
 import { Empty, Loaded, messageOf } from '../../ui/states';
 import { useVariables, variableChoices } from '../data';
 import { useMay } from '../session/session';
+import './combine.css';
 
 type Outside = Schemas['OutsideOut'];
 type Report = Schemas['Report'];

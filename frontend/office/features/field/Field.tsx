@@ -7,6 +7,7 @@ import { useStudy } from '../../ui/StudyFrame';
 import { useMoments } from '../../ui/moments';
 import { Empty, Loaded } from '../../ui/states';
 import { useMay } from '../session/session';
+import './field.css';
 
 type Device = Schemas['DeviceOut'];
 const SILENT_AFTER_MS = 3 * 24 * 3_600_000;

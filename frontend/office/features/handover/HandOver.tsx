@@ -6,6 +6,7 @@ import { useQuestionnaireId, useStudy } from '../../ui/StudyFrame';
 import { useMoments } from '../../ui/moments';
 import { Empty, messageOf } from '../../ui/states';
 import { useMay } from '../session/session';
+import './handover.css';
 
 type Job = Schemas['JobOut'];
 type Options = Schemas['ExtractOptions'];

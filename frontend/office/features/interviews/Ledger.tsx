@@ -10,6 +10,7 @@ import { Empty, Loaded, SHAPES, Shape, messageOf } from '../../ui/states';
 import { useMay } from '../session/session';
 import { useDecide } from './decisions';
 import { SendBack } from './SendBack';
+import './interviews.css';
 
 type Line = Schemas['LedgerLine'];
 type Findings = '' | 'must' | 'should' | 'none' | 'differs' | 'not_laid_out' | 'waiting' | 'flagged';

@@ -12,6 +12,7 @@ import { useDecide } from './decisions';
 import { Revisions, WaitingRevision } from './Revisions';
 import { SendBack } from './SendBack';
 import { text } from './text';
+import './interviews.css';
 
 type Data = Schemas['Reading'];
 

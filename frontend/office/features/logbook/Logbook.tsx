@@ -6,6 +6,7 @@ import { useMay } from '../session/session';
 import { useMoments } from '../../ui/moments';
 import { Empty, Loaded, SHAPES, Shape } from '../../ui/states';
 import { tellMatter } from './matters';
+import './logbook.css';
 
 /** What happened, and what waits for a decision. */
 export default function Logbook() {

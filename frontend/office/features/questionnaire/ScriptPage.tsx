@@ -24,6 +24,7 @@ import { UnitListDrawer } from './UnitListDrawer';
 import { WorkbookDialog } from './WorkbookDialog';
 import { addBelow, conditionOf, numbersOf, type Kind, type Script } from './model';
 import { useScript, type ScriptEditor } from './useScript';
+import './questionnaire.css';
 
 /** The questionnaire station: the script sheet with its pane. */
 export default function ScriptPage() {

@@ -2,6 +2,7 @@ import { Alert, Button, Form, Input } from 'antd';
 import type { Schemas } from '../../../shared/api/client';
 import { Mark } from '../../ui/Mark';
 import { useSignIn } from './session';
+import './session.css';
 
 export function SignIn() {
   const signIn = useSignIn();

@@ -5,6 +5,7 @@ import { Link, useNavigate } from 'react-router';
 import { api, ask } from '../../../shared/api/client';
 import { Empty, Loaded } from '../../ui/states';
 import { useMay } from '../session/session';
+import './studies.css';
 
 export function Studies() {
   const studies = useQuery({ queryKey: ['studies'], queryFn: () => ask(api.GET('/api/studies')) });

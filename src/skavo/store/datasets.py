@@ -20,7 +20,7 @@ from skavo.core.errors import SkavoError
 from skavo.store.counters import counter, data_counter
 from skavo.store.files import read_file
 from skavo.store.models import OutsideTable, PlanStep
-from skavo.store.raw_frames import RawFrames
+from skavo.store.raw_frames import RawDataSet, RawFrames
 
 _KEPT_IN_MEMORY = 6
 
@@ -48,6 +48,7 @@ class DataSets:
     def __init__(self, files: Path) -> None:
         self.files = files
         self._raw = RawFrames(files.parent / "cache")
+        self._laid: dict[int, tuple[int, RawDataSet]] = {}
         self._kept: OrderedDict[int, tuple[int, Prepared]] = OrderedDict()
         self._lock = threading.Lock()
 
@@ -56,8 +57,7 @@ class DataSets:
 
         `session` only reads: what a writer has not committed yet may never come to be.
         """
-        if session.get_bind().get_execution_options().get("skavo_write", True):
-            raise RuntimeError("Data sets are read in Store.reading().")
+        _only_reads(session)
         with self._lock:
             at = counter(session, data_counter(questionnaire_id))
             known = self._kept.get(questionnaire_id)
@@ -72,13 +72,26 @@ class DataSets:
                 self._kept.popitem(last=False)
             return known[1]
 
+    def raw(self, session: Session, questionnaire_id: int) -> RawDataSet:
+        """The interviews as they were laid out, without plan and joins; brought forward by what is new only."""
+        _only_reads(session)
+        with self._lock:
+            return self._laid_out(session, questionnaire_id)
+
+    def _laid_out(self, session: Session, questionnaire_id: int) -> RawDataSet:
+        at = counter(session, data_counter(questionnaire_id))
+        known = self._laid.get(questionnaire_id)
+        if known is None or known[0] != at:
+            known = self._laid[questionnaire_id] = (at, self._raw.data_set(session, questionnaire_id))
+        return known[1]
+
     def problems(self, questionnaire_id: int) -> int:
         """How many steps and joins no longer fit, as of the data set used last; 0 where none was used yet."""
         known = self._kept.get(questionnaire_id)
         return len(known[1].problems) if known else 0
 
     def _prepare(self, session: Session, questionnaire_id: int) -> Prepared:
-        laid = self._raw.data_set(session, questionnaire_id)
+        laid = self._laid_out(session, questionnaire_id)
         raw = laid.data
         problems: dict[int, str] = {}
         cleaned, step_ids = _clean(raw, plan_of(session, questionnaire_id), problems)
@@ -99,6 +112,11 @@ class DataSets:
 
     def cells(self, outside: OutsideTable) -> pl.DataFrame:
         return pl.read_parquet(BytesIO(read_file(self.files, outside.file_hash)))
+
+
+def _only_reads(session: Session) -> None:
+    if session.get_bind().get_execution_options().get("skavo_write", True):
+        raise RuntimeError("Data sets are read in Store.reading().")
 
 
 def _clean(raw: DataSet, steps: list[PlanStep], problems: dict[int, str]) -> tuple[Cleaned, list[int]]:

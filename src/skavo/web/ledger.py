@@ -10,11 +10,12 @@ from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy import ColumnElement, func, or_, select
 from sqlalchemy.orm import Session, defer
 
+from skavo.store.account import do_not_fit, not_laid_out
 from skavo.store.laying import PROBLEMS
 from skavo.store.models import Interview, Release
 from skavo.web.analysis import numbers_behind
 from skavo.web.checks import numbers_breaking
-from skavo.web.routing import Resource, sees_sensitive, store
+from skavo.web.routing import Resource, data_sets, sees_sensitive, store
 from skavo.web.shapes import StudyPath
 
 api = Resource("ledger")
@@ -89,11 +90,12 @@ def _conditions(session: Session, study_id: int, query: LedgerQuery) -> list[Col
         "should": Interview.soft_findings > 0,
         "none": or_(Interview.hard_findings + Interview.soft_findings == 0),
         "differs": Interview.differs.is_(True),
-        "not_laid_out": Interview.problem != "",
         "waiting": Interview.waiting.is_(True),
         "flagged": func.json_array_length(Interview.flags) > 0,
     }
-    if query.findings:
+    if query.findings == "not_laid_out":
+        found.append(not_laid_out(session, data_sets(), study_id))
+    elif query.findings:
         found.append(by_findings[query.findings])
     return found
 
@@ -132,9 +134,10 @@ def ledger(path: StudyPath, query: LedgerQuery) -> Ledger:
             select(Interview.state, func.count().label("interviews")).where(*everything).group_by(Interview.state)
         )
         by_state = {row.state: row.interviews for row in states}
+        unfit = do_not_fit(session, data_sets(), path.study_id)
         names = select(Interview.enumerator).where(*everything).distinct().order_by(Interview.enumerator)
         return Ledger(
-            lines=[_line(interview, number) for interview, number in rows],
+            lines=[_line(interview, number, unfit) for interview, number in rows],
             total=session.scalar(select(func.count()).where(*conditions)) or 0,
             everything=sum(by_state.values()),
             unread=session.scalar(select(func.count()).where(*everything, Interview.read_at.is_(None))) or 0,
@@ -143,7 +146,7 @@ def ledger(path: StudyPath, query: LedgerQuery) -> Ledger:
         )
 
 
-def _line(interview: Interview, release: int | None) -> LedgerLine:
+def _line(interview: Interview, release: int | None, unfit: set[int]) -> LedgerLine:
     hard = [f for f in interview.findings if f["strength"] == "must"]
     shown = next(iter(hard or interview.findings), None)
     text = f"{shown['path']}: {shown['message']}" if shown else ""
@@ -151,12 +154,13 @@ def _line(interview: Interview, release: int | None) -> LedgerLine:
         text = f"kept: {text} (“{shown['kept']}”)"
     if shown and not sees_sensitive():
         text = f"{shown['code'].replace('_', ' ')}: {shown['path']}"
-    if interview.problem:
-        text = PROBLEMS[interview.problem].words
+    problem = interview.problem or ("cannot_tabulate" if interview.number in unfit else "")
+    if problem:
+        text = PROBLEMS[problem].words
     return LedgerLine(
         id=interview.id, key=interview.key, state=interview.state, release=release, enumerator=interview.enumerator,
         device=interview.device_name, started_at=interview.started_at, arrived_at=interview.arrived_at,
         minutes=interview.minutes, hard_findings=interview.hard_findings, soft_findings=interview.soft_findings,
         finding=text, differs=interview.differs, unread=interview.read_at is None, language=interview.language,
-        revisions=interview.revisions, waiting=interview.waiting, problem=interview.problem, flags=interview.flags,
+        revisions=interview.revisions, waiting=interview.waiting, problem=problem, flags=interview.flags,
     )  # fmt: skip

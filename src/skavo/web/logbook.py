@@ -7,12 +7,13 @@ from statistics import median
 from typing import Any, Literal
 
 from pydantic import BaseModel
-from sqlalchemy import ColumnElement, Select, and_, func, or_, select
+from sqlalchemy import ColumnElement, Select, func, or_, select
 from sqlalchemy.orm import Session
 
-from skavo.core.dataset.layout import INTERVIEWS
 from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.script import read_script
+from skavo.jobs.laying import KIND as LAYING_OUT
+from skavo.store.account import Account, account_of, not_laid_out
 from skavo.store.datasets import plan_of
 from skavo.store.interview_document import zone_named
 from skavo.store.models import Device, Event, Interview, Job, OutsideTable, Questionnaire, SavedTable, Study
@@ -32,12 +33,14 @@ MatterKind = Literal[
 
 
 class Matter(BaseModel):
-    """Something that waits for a decision. `oldest` is since when, `names` are some of those concerned."""
+    """Something that waits for a decision. `oldest` is since when, `names` are some of those concerned, `saying` how far
+    long work is."""
 
     kind: MatterKind
     count: int
     oldest: datetime | None = None
     names: list[str] = []
+    saying: str = ""
 
 
 class StationOut(BaseModel):
@@ -73,15 +76,6 @@ class EnumeratorCount(BaseModel):
     arrived: int
     accepted: int
     median_minutes: float | None
-
-
-class Account(BaseModel):
-    """Where every interview of the ledger is: `arrived` is the sum of the other three."""
-
-    arrived: int
-    in_data_set: int
-    not_laid_out: int
-    set_aside: int
 
 
 class Logbook(BaseModel):
@@ -130,7 +124,7 @@ def _stations(session: Session, study: Study) -> dict[str, StationOut]:
     waiting = {
         "questionnaire": counts["script_errors"],
         "field": counts["silent_devices"],
-        "interviews": _number(session, select(func.count()).where(*_mine(study.id), _TO_LOOK_AT)),
+        "interviews": _number(session, select(func.count()).where(*_mine(study.id), _to_look_at(session, study.id))),
         "checks": counts["hard_checks"],
         "clean": counts["no_longer_fits"],
         "combine": counts["unjoined"],
@@ -138,11 +132,9 @@ def _stations(session: Session, study: Study) -> dict[str, StationOut]:
     return {name: _station(bool(there), waiting.get(name, 0)) for name, there in begun.items()}
 
 
-_TO_LOOK_AT = or_(
-    Interview.read_at.is_(None),
-    Interview.waiting.is_(True),
-    and_(Interview.problem != "", Interview.state != "set aside"),
-)
+def _to_look_at(session: Session, study_id: int) -> ColumnElement[bool]:
+    missing = not_laid_out(session, data_sets(), study_id)
+    return or_(Interview.read_at.is_(None), Interview.waiting.is_(True), missing)
 
 
 def _station(begun: bool, waiting: int) -> StationOut:
@@ -169,13 +161,13 @@ def _counts(session: Session, study_id: int) -> dict[MatterKind, int]:
         OutsideTable.questionnaire_id.in_([q.id for q in questionnaires]), OutsideTable.joined.is_(None)
     )
     under_way = select(func.count()).where(
-        Job.study_id == study_id, Job.kind == "laying out", Job.state.in_(("waiting", "running"))
+        Job.study_id == study_id, Job.kind == LAYING_OUT, Job.state.in_(("waiting", "running"))
     )
     return {
         "hard_checks": interviews(Interview.state == "arrived", Interview.hard_findings > 0),
         "script_errors": sum(len(compile_script(read_script(q.script)).errors) for q in questionnaires),
         "revisions_waiting": interviews(Interview.waiting.is_(True)),
-        "not_laid_out": interviews(Interview.problem != "", Interview.state != "set aside"),
+        "not_laid_out": interviews(not_laid_out(session, data_sets(), study_id)),
         "unread": interviews(Interview.read_at.is_(None)),
         "silent_devices": len(silent_devices(session, study_id)),
         "sent_back": interviews(Interview.state == "sent back"),
@@ -201,27 +193,9 @@ def logbook(path: StudyPath) -> Logbook:
             matters=_matters(session, path.study_id),
             events=_events(session, path.study_id),
             days=_days(session, study),
-            account=account_of(session, path.study_id),
+            account=account_of(session, data_sets(), path.study_id),
             **_progress(session, path.study_id),
         )
-
-
-def account_of(session: Session, study_id: int) -> Account:
-    """What became of every interview that arrived; the data sets themselves are asked what they hold."""
-    mine = _mine(study_id)
-    held = failed = 0
-    for questionnaire in _questionnaires(session, study_id):
-        prepared = data_sets().of(session, questionnaire.id)
-        held += prepared.raw[INTERVIEWS].frame.height
-        failed += len(prepared.failed)
-    set_aside = select(func.count()).where(*mine, Interview.state == "set aside")
-    problems = select(func.count()).where(*mine, Interview.problem != "", Interview.state != "set aside")
-    return Account(
-        arrived=_number(session, select(func.count()).where(*mine)),
-        in_data_set=held,
-        not_laid_out=failed + _number(session, problems),
-        set_aside=_number(session, set_aside),
-    )
 
 
 def _matters(session: Session, study_id: int) -> list[Matter]:
@@ -229,12 +203,15 @@ def _matters(session: Session, study_id: int) -> list[Matter]:
         select(func.min(Interview.arrived_at)).where(Interview.study_id == study_id, Interview.read_at.is_(None))
     )
     names = [device.name for device in silent_devices(session, study_id)[:3]]
+    running = select(Job.saying).where(Job.study_id == study_id, Job.kind == LAYING_OUT, Job.state == "running")
+    saying = session.scalar(running) or ""
     return [
         Matter(
             kind=kind,
             count=count,
             oldest=oldest if kind == "unread" else None,
             names=names if kind == "silent_devices" else [],
+            saying=saying if kind == "laying_out" else "",
         )
         for kind, count in _counts(session, study_id).items()
         if count

@@ -71,7 +71,8 @@ const MATTERS: Record<Matter['kind'], Told> = {
   },
   laying_out: {
     title: 'Interviews are being laid out again',
-    text: ({ saying }) => `${saying === '' ? 'It begins soon' : saying}. Skavo was updated; figures follow as it goes on.`,
+    text: ({ saying }) =>
+      `${saying === '' ? 'It begins soon' : saying}. Skavo was updated; figures follow as it goes on.`,
     to: 'interviews',
   },
 };

@@ -93,3 +93,15 @@ def test_an_outside_table_gets_a_name_of_its_own_and_keeps_its_card(desk: Callab
     assert person.answer("GET", address)[0]["card"] == card
     person.call("DELETE", f"{address}/{table['id']}")
     assert [t["name"] for t in person.answer("GET", address)] == ["price_list_2"]
+
+
+def test_every_station_of_a_study_without_a_release_opens(desk: Callable[[str], Desk]) -> None:
+    person = desk("data_manager")
+    study = person.answer("POST", "/api/studies", {"title": "Wells"})["id"]
+    draft = person.answer("POST", f"/api/studies/{study}/questionnaires", {"title": "Visit", "languages": ["en"]})["id"]
+    logbook = person.answer("GET", f"/api/studies/{study}/logbook")
+    assert logbook["account"] == {"arrived": 0, "in_data_set": 0, "not_laid_out": 0, "set_aside": 0}
+    for page in ("stations", "interviews", "interviews?findings=not_laid_out", "checks", "devices", "jobs"):
+        person.answer("GET", f"/api/studies/{study}/{page}")
+    for page in ("plan", "plan/variables", "plan/changes", "outside", "tables", "releases"):
+        person.answer("GET", f"/api/questionnaires/{draft}/{page}")

@@ -59,8 +59,11 @@ class TableLayout:
 
 
 def layout_of(releases: list[Release]) -> dict[str, TableLayout]:
-    """The tables of `releases`, oldest first; a part of an older release that the newest lacks comes last."""
-    tables: dict[str, dict[str, Any]] = {}
+    """The tables of `releases`, oldest first; a part of an older release that the newest lacks comes last.
+
+    Before anything is released there is the table of interviews, without variables.
+    """
+    tables: dict[str, dict[str, Any]] = {INTERVIEWS: {"parent": None, "keys": (KEY,), "label": {}, "columns": []}}
     for release in reversed(releases):
         for index in [-1, *[p.index for p in release.parts if p.repeat is not None]]:
             table = _table_of(release, index)

@@ -17,8 +17,18 @@ export default tseslint.config(
       ...hooks.configs.recommended.rules,
       ...a11y.flatConfigs.recommended.rules,
       'jsx-a11y/label-has-associated-control': ['error', { controlComponents: ['Select', 'Input', 'Input.TextArea', 'InputNumber', 'DatePicker', 'AutoComplete', 'Switch'], depth: 3 }],
+      // Words stand in the catalogues.
+      'no-restricted-syntax': [
+        'error',
+        { selector: 'JSXText[value=/[A-Za-z]{2}/]', message: 'Put these words into the catalogue.' },
+        {
+          selector: 'JSXAttribute[name.name=/^(title|label|okText|aria-label|alt|extra)$/] > Literal[value=/[A-Za-z]{2}/]',
+          message: 'Put these words into the catalogue.',
+        },
+      ],
       // The first field of a dialog is where whoever opened it wants to write.
       'jsx-a11y/no-autofocus': 'off',
     },
   },
+  { files: ['frontend/**/*.test.tsx'], rules: { 'no-restricted-syntax': 'off' } },
 );

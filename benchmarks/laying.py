@@ -19,7 +19,7 @@ from skavo.jobs.laying import lay_out_again
 from skavo.jobs.runner import Progress
 from skavo.store.database import Store, open_store
 from skavo.store.datasets import DataSets
-from skavo.store.handin import hand_in
+from skavo.store.handin import hand_in, read_arrival
 from skavo.store.models import Device, Interview, Job, Questionnaire, Study
 from tests.store.study import release_in
 
@@ -63,5 +63,6 @@ def _arrive(store: Store) -> float:
                     "answers": {f"q{i}": (i + number) % 900 for i in range(100)},
                     "paradata": {"started": "2026-11-14T09:00:00+01:00", "ended": "2026-11-14T09:20:30+01:00"},
                 }  # fmt: skip
-                hand_in(session, device, identity, json.dumps(document).encode())
+                raw = json.dumps(document).encode()
+                hand_in(session, device, read_arrival(session, device, identity, raw))
     return time.perf_counter() - began

@@ -10,6 +10,7 @@ import { SyncProvider } from './store/SyncProvider';
 import { TROUBLES, troubleOf, type Trouble } from './store/troubles';
 import { useTexts } from './texts/texts';
 import { Boundary } from './ui/Boundary';
+import { Unpaired } from './ui/Unpaired';
 
 type Known = { device: DeviceRow | null } | { trouble: Trouble };
 
@@ -50,12 +51,7 @@ export function App() {
 function NothingKept({ trouble }: { trouble: Trouble }) {
   const { t } = useTexts();
   return (
-    <main className="pair">
-      <p className="brand">
-        <i aria-hidden />
-        Skavo
-      </p>
-      <h1>{t('nothingKept')}</h1>
+    <Unpaired title={t('nothingKept')}>
       <p className="note must" role="alert">
         {t(TROUBLES[trouble])}
       </p>
@@ -68,6 +64,6 @@ function NothingKept({ trouble }: { trouble: Trouble }) {
       >
         {t('tryAgain')}
       </button>
-    </main>
+    </Unpaired>
   );
 }

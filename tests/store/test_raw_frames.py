@@ -16,7 +16,7 @@ from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.script import Script
 from skavo.store import raw_frames
 from skavo.store.database import Store
-from skavo.store.handin import hand_in
+from skavo.store.handin import hand_in, read_arrival
 from skavo.store.laying import lay_out_interview
 from skavo.store.models import Device, Event, Interview, Questionnaire, Release, Revision, Study, now
 from skavo.store.raw_frames import RawFrames
@@ -55,7 +55,8 @@ def arrive(store: Store, release: str, count: int, **answers: Any) -> None:
                 "uuid": str(uuid.uuid4()), "release": release, "answers": {"consent": True, **answers},
                 "paradata": {"started": moment, "ended": moment},
             }  # fmt: skip
-            hand_in(session, device, document["uuid"], json.dumps(document).encode())
+            arrival = read_arrival(session, device, document["uuid"], json.dumps(document).encode())
+            hand_in(session, device, arrival)
 
 
 def tables(store: Store, frames: RawFrames) -> dict[str, pl.DataFrame]:

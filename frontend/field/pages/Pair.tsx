@@ -2,8 +2,10 @@ import { useEffect, useState, type SyntheticEvent } from 'react';
 import { Problem } from '../../shared/api/client';
 import { db } from '../store/db';
 import * as server from '../store/server';
+import { problemWords } from '../texts/problems';
 import { TROUBLES, troubleOf } from '../store/troubles';
 import { useTexts } from '../texts/texts';
+import { Unpaired } from '../ui/Unpaired';
 
 const codeIn = (text: string): string => /#pair=([A-Z0-9-]+)/i.exec(text)?.[1] ?? text;
 
@@ -36,7 +38,7 @@ export function Pair() {
       const now = new Date().toISOString();
       await db.device.put({ id: 'me', ...paired, pairedAt: now, heardAt: now });
     } catch (error) {
-      setProblem(error instanceof Problem ? error.message : t(TROUBLES[troubleOf(error)]));
+      setProblem(error instanceof Problem ? problemWords(error, t) : t(TROUBLES[troubleOf(error)]));
       setBusy(false);
     }
   };
@@ -55,12 +57,7 @@ export function Pair() {
   };
 
   return (
-    <main className="pair">
-      <p className="brand">
-        <i aria-hidden />
-        Skavo
-      </p>
-      <h1>{t('pairTitle')}</h1>
+    <Unpaired title={t('pairTitle')}>
       <p>{t('pairWhat')}</p>
       <label className="wide-button secondary">
         {t('scan')}
@@ -109,6 +106,6 @@ export function Pair() {
           {busy ? t('pairing') : t('pair')}
         </button>
       </form>
-    </main>
+    </Unpaired>
   );
 }

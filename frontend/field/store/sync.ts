@@ -5,6 +5,7 @@ import { db, type AttachmentRow, type InterviewRow } from './db';
 import { fetchReleases, forgetOldReleases } from './releases';
 import { takeBack } from './sentBack';
 import * as server from './server';
+import { problemWords } from '../texts/problems';
 import { wordsHere } from '../texts/texts';
 import { TROUBLES, troubleOf } from './troubles';
 
@@ -42,7 +43,7 @@ async function synchronise(): Promise<SyncOutcome> {
 }
 
 function wordsOf(error: unknown): string {
-  if (error instanceof Problem) return error.message;
+  if (error instanceof Problem) return problemWords(error, wordsHere());
   const trouble = troubleOf(error);
   return wordsHere()(trouble === 'unforeseen' ? 'sendingFailed' : TROUBLES[trouble]);
 }

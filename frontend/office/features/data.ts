@@ -1,6 +1,7 @@
 // What several stations ask of a questionnaire's data set.
 import { useQuery } from '@tanstack/react-query';
 import { api, ask, type Schemas } from '../../shared/api/client';
+import { t } from '../texts/texts';
 
 export type Variable = Schemas['VariableOut'];
 
@@ -18,17 +19,17 @@ export function useVariables(questionnaireId: number | null) {
 }
 
 export const MISSING: Record<string, string> = {
-  unanswered: 'unanswered',
-  not_asked: 'not asked',
-  dont_know: 'don’t know',
-  refused: 'refused',
+  unanswered: t('common.unanswered'),
+  not_asked: t('common.notAsked'),
+  dont_know: t('common.dontKnow'),
+  refused: t('common.refused'),
 };
 
 /** A cell's value as text, whatever it holds. */
 export const shown = (value: unknown): string => {
   if (value === null || value === undefined) return '';
   if (Array.isArray(value)) return value.map(shown).join(', ');
-  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  if (typeof value === 'boolean') return value ? t('common.yes') : t('common.no');
   return typeof value === 'string' || typeof value === 'number' ? String(value) : JSON.stringify(value);
 };
 

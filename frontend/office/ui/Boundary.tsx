@@ -2,6 +2,7 @@ import { Button } from 'antd';
 import type { ReactNode } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
 import { useLocation } from 'react-router';
+import { t } from '../texts/texts';
 
 /** A page's own files are gone once the server was updated: the page has to be loaded anew. */
 const isOutdated = (error: unknown): boolean =>
@@ -29,12 +30,8 @@ function Broken({ outdated, onRetry }: { outdated: boolean; onRetry: () => void 
   return (
     <div className="page">
       <div className="empty" role="alert">
-        <h2>{outdated ? 'Skavo was updated.' : 'This page broke off.'}</h2>
-        <p className="muted">
-          {outdated
-            ? 'This page belongs to the version before. Load it again; what was saved is there.'
-            : 'What was saved is there, and the other pages go on. Try again; if it stays, go back and tell whoever runs the server.'}
-        </p>
+        <h2>{outdated ? t('frame.skavoWasUpdated') : t('frame.thisPageBrokeOff')}</h2>
+        <p className="muted">{outdated ? t('frame.thisPageBelongsVersion') : t('frame.whatWasSavedThere')}</p>
         <div className="row">
           {outdated ? (
             <Button
@@ -43,11 +40,11 @@ function Broken({ outdated, onRetry }: { outdated: boolean; onRetry: () => void 
                 window.location.reload();
               }}
             >
-              Load again
+              {t('frame.loadAgain')}
             </Button>
           ) : (
             <Button type="primary" onClick={onRetry}>
-              Try again
+              {t('frame.tryAgain')}
             </Button>
           )}
           <Button
@@ -55,7 +52,7 @@ function Broken({ outdated, onRetry }: { outdated: boolean; onRetry: () => void 
               window.history.back();
             }}
           >
-            Back
+            {t('frame.back')}
           </Button>
         </div>
       </div>

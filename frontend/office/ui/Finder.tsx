@@ -4,6 +4,7 @@ import { api, ask, type Schemas } from '../../shared/api/client';
 import { useMay } from '../features/session/session';
 import { Picker } from './Picker';
 import { STATIONS } from './stations';
+import { t } from '../texts/texts';
 
 interface Found {
   key: string;
@@ -20,8 +21,8 @@ export function Finder({ study, onClose }: { study: Schemas['StudyOut'] | null; 
   const everything = useEverything(study);
   return (
     <Picker
-      label="Find or do anything"
-      placeholder="A variable, an interview number, a table, a station …"
+      label={t('frame.findDoAnything')}
+      placeholder={t('frame.variableInterviewNumberTable')}
       top={60}
       search={(text) => search(everything, text, study)}
       keyOf={(entry) => entry.key}
@@ -68,10 +69,16 @@ function useEverything(study: Schemas['StudyOut'] | null): Found[] {
   });
   const found: Found[] = [];
   for (const one of studies.data ?? [])
-    found.push({ key: `s${String(one.id)}`, label: one.title, what: 'study', to: `/studies/${String(one.id)}` });
+    found.push({
+      key: `s${String(one.id)}`,
+      label: one.title,
+      what: t('frame.study'),
+      to: `/studies/${String(one.id)}`,
+    });
   if (study) {
-    found.push({ key: 'logbook', label: 'Logbook', what: 'station', to: at });
-    for (const s of STATIONS) found.push({ key: s.key, label: s.label, what: 'station', to: `${at}/${s.key}` });
+    found.push({ key: 'logbook', label: t('common.logbook'), what: t('frame.station'), to: at });
+    for (const s of STATIONS)
+      found.push({ key: s.key, label: s.label, what: t('frame.station'), to: `${at}/${s.key}` });
   }
   const language = draft.data?.script.languages[0] ?? 'en';
   for (const part of draft.data?.script.parts ?? []) {
@@ -87,7 +94,7 @@ function useEverything(study: Schemas['StudyOut'] | null): Found[] {
     found.push({
       key: `t${String(table.id)}`,
       label: table.title,
-      what: 'table',
+      what: t('frame.table'),
       to: `${at}/analyse?table=${String(table.id)}`,
     });
   return found;
@@ -103,8 +110,8 @@ function search(everything: Found[], text: string, study: Schemas['StudyOut'] | 
     const key = text.trim().padStart(4, '0');
     hits.unshift({
       key: `i${key}`,
-      label: `Interview ${key}`,
-      what: 'interview',
+      label: t('frame.interview', { key }),
+      what: t('frame.oneInterview'),
       to: `/studies/${String(study.id)}/interviews?keys=${key}`,
     });
   }

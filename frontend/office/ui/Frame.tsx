@@ -6,6 +6,9 @@ import { useSession, useSignOut } from '../features/session/session';
 import { Finder } from './Finder';
 import { Mark } from './Mark';
 import { momentsIn, offsetOf } from './moments';
+import { t } from '../texts/texts';
+
+const FINDER_KEYS = 'Ctrl K';
 
 /** The page's frame: Skavo, the study, the finder, who is signed in. */
 export function Frame({ study, children }: { study: Schemas['StudyOut'] | null; children: ReactNode }) {
@@ -33,7 +36,7 @@ export function Frame({ study, children }: { study: Schemas['StudyOut'] | null; 
   return (
     <div className="frame">
       <header className="top">
-        <Link to="/" title="All studies">
+        <Link to="/" title={t('frame.allStudies')}>
           <Mark />
         </Link>
         {study && (
@@ -49,8 +52,8 @@ export function Frame({ study, children }: { study: Schemas['StudyOut'] | null; 
             setFinding(true);
           }}
         >
-          <span>Find or do anything</span>
-          <kbd>Ctrl K</kbd>
+          <span>{t('frame.findDoAnything')}</span>
+          <kbd>{FINDER_KEYS}</kbd>
         </button>
         <Dropdown
           trigger={['click']}
@@ -59,7 +62,7 @@ export function Frame({ study, children }: { study: Schemas['StudyOut'] | null; 
               { key: 'who', label: `${name}, ${role}`, disabled: true },
               {
                 key: 'out',
-                label: 'Sign out',
+                label: t('frame.signOut'),
                 onClick: () => {
                   signOut.mutate();
                 },
@@ -97,7 +100,7 @@ function StudyClock({ zone }: { zone: string }) {
     };
   }, []);
   return (
-    <span className="top-zone" title={`All times are those of the study: ${zone}`}>
+    <span className="top-zone" title={t('frame.allTimesThoseStudy', { zone })}>
       {momentsIn(zone).timeOf(now)} {offsetOf(zone)}
     </span>
   );

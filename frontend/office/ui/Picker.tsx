@@ -2,6 +2,7 @@
 // manual selection). The focus stays in the field; arrow keys move through the list, Enter takes, Escape closes.
 import { Input, Modal } from 'antd';
 import { useEffect, useId, useRef, useState, type ReactNode } from 'react';
+import { t } from '../texts/texts';
 
 interface Props<T> {
   label: string;
@@ -75,7 +76,7 @@ export function Picker<T>({ label, placeholder, width, top, search, keyOf, child
       </ul>
       {found.length === 0 && (
         <p className="muted" role="status">
-          Nothing is called that.
+          {t('frame.nothingCalled')}
         </p>
       )}
     </Modal>

@@ -5,6 +5,7 @@ import { Boundary } from './Boundary';
 import { Frame } from './Frame';
 import { STATIONS } from './stations';
 import { Loaded } from './states';
+import { t } from '../texts/texts';
 
 type Study = Schemas['StudyOut'];
 
@@ -43,6 +44,8 @@ export function StudyFrame() {
   );
 }
 
+const STANDS: Record<string, string> = { empty: t('frame.empty'), 'in order': t('frame.inOrder') };
+
 function Track({ id }: { id: number }) {
   const here = useLocation().pathname.split('/')[3] ?? '';
   const at = STATIONS.findIndex((s) => s.key === here);
@@ -52,10 +55,10 @@ function Track({ id }: { id: number }) {
     refetchInterval: 30_000,
   });
   return (
-    <nav className="track" aria-label="Stations">
+    <nav className="track" aria-label={t('frame.stations')}>
       {STATIONS.map((station, i) => {
         const { state = 'empty', waiting = 0 } = data?.stations[station.key] ?? {};
-        const told = state === 'waiting' ? `${String(waiting)} waiting` : state;
+        const told = state === 'waiting' ? t('frame.waiting', { waiting }) : (STANDS[state] ?? state);
         return (
           <NavLink
             key={station.key}

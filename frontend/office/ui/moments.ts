@@ -1,6 +1,7 @@
 // Moments as the study's own clock shows them: who reads them elsewhere sees the same day and hour.
 import { useMemo } from 'react';
 import { useStudy } from './StudyFrame';
+import { locale, t } from '../texts/texts';
 
 export interface Moments {
   timeOf: (moment: string | Date) => string;
@@ -11,9 +12,9 @@ export interface Moments {
 }
 
 export function momentsIn(timeZone: string): Moments {
-  const day = new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone });
-  const time = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', timeZone });
-  const year = new Intl.DateTimeFormat('en-GB', { year: 'numeric', timeZone });
+  const day = new Intl.DateTimeFormat(locale, { weekday: 'short', day: 'numeric', month: 'short', timeZone });
+  const time = new Intl.DateTimeFormat(locale, { hour: '2-digit', minute: '2-digit', timeZone });
+  const year = new Intl.DateTimeFormat(locale, { year: 'numeric', timeZone });
   const thisYear = year.format(new Date());
   const timeOf = (moment: string | Date) => time.format(new Date(moment));
   const dayOf = (moment: string | Date) => {
@@ -23,9 +24,9 @@ export function momentsIn(timeZone: string): Moments {
   const dayAndTime = (moment: string | Date) => `${dayOf(moment)} ${timeOf(moment)}`;
   const ago = (moment: string) => {
     const minutes = Math.round((Date.now() - new Date(moment).getTime()) / 60_000);
-    if (minutes < 1) return 'just now';
-    if (minutes < 60) return `${String(minutes)} min ago`;
-    if (minutes < 24 * 60) return `${String(Math.round(minutes / 60))} h ago`;
+    if (minutes < 1) return t('frame.justNow');
+    if (minutes < 60) return t('frame.minAgo', { minutes });
+    if (minutes < 24 * 60) return t('frame.hAgo', { minutes: Math.round(minutes / 60) });
     return dayAndTime(moment);
   };
   return { timeOf, dayOf, dayAndTime, ago };
@@ -39,7 +40,7 @@ export function useMoments(): Moments {
 
 /** How a study's time zone is written beside its clock, as UTC−8. */
 export function offsetOf(timeZone: string): string {
-  const parts = new Intl.DateTimeFormat('en-GB', { timeZone, timeZoneName: 'shortOffset' }).formatToParts(new Date());
+  const parts = new Intl.DateTimeFormat(locale, { timeZone, timeZoneName: 'shortOffset' }).formatToParts(new Date());
   return (parts.find((part) => part.type === 'timeZoneName')?.value ?? timeZone)
     .replace('GMT', 'UTC')
     .replace('-', '−');

@@ -2,14 +2,17 @@ import { Alert, Button, Spin } from 'antd';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { Problem } from '../../shared/api/client';
+import { t } from '../texts/texts';
 
 /** States of an interview at the office, by shape first. */
-export const SHAPES: Record<string, { shape: string; tone: string }> = {
-  arrived: { shape: '▲', tone: 'pine' },
-  accepted: { shape: '●', tone: 'pine' },
-  'sent back': { shape: '◁', tone: 'marigold' },
-  'set aside': { shape: '×', tone: 'brick' },
+export const SHAPES: Record<string, { shape: string; tone: string; words: string }> = {
+  arrived: { shape: '▲', tone: 'pine', words: t('frame.arrived') },
+  accepted: { shape: '●', tone: 'pine', words: t('frame.accepted') },
+  'sent back': { shape: '◁', tone: 'marigold', words: t('frame.sentBack') },
+  'set aside': { shape: '×', tone: 'brick', words: t('frame.setAside') },
 };
+
+export const stateWords = (state: string): string => SHAPES[state]?.words ?? state;
 
 export function Shape({ state }: { state: string }) {
   const { shape, tone } = SHAPES[state] ?? { shape: '?', tone: 'pine' };
@@ -32,7 +35,7 @@ export function Empty({ title, children, action }: { title: string; children?: R
 
 export const NotFound = () => (
   <div className="page">
-    <Empty title="There is nothing at this address." action={<Link to="/">All studies</Link>} />
+    <Empty title={t('frame.thereNothingThisAddress')} action={<Link to="/">{t('frame.allStudies')}</Link>} />
   </div>
 );
 
@@ -59,7 +62,7 @@ export function Loaded<T>({
                 query.refetch();
               }}
             >
-              Try again
+              {t('frame.tryAgain')}
             </Button>
           }
         />

@@ -4,6 +4,7 @@ import fieldEn from '../../field/texts/field.en.json';
 import fieldFr from '../../field/texts/field.fr.json';
 import { fieldTextsIn } from '../../field/texts/texts';
 import ar from './interview.ar.json';
+import officeEn from '../../office/texts/office.en.json';
 import en from './interview.en.json';
 import fr from './interview.fr.json';
 
@@ -29,4 +30,24 @@ describe.each([
 it('gives English where a language is not spoken', () => {
   expect(fieldTextsIn('sw')('today')).toBe('Today');
   expect(fieldTextsIn('fr')('left', { count: 3 })).toBe('encore 3');
+});
+
+describe('the words of the desk', () => {
+  const sources = Object.entries(
+    import.meta.glob<string>('../../office/**/*.{ts,tsx}', { query: '?raw', import: 'default', eager: true }),
+  )
+    .map(([, source]) => source)
+    .join('\n');
+  const keys = Object.keys(officeEn).map((key) => key.replace(/_(zero|one|other)$/, ''));
+
+  it('hold none that no page uses', () => {
+    expect(keys.filter((key) => !sources.includes(`'${key}'`) && !sources.includes(`"${key}"`))).toEqual([]);
+  });
+
+  it('have a form for one where they have one for many', () => {
+    const texts: Texts = officeEn;
+    expect(
+      Object.keys(texts).filter((key) => key.endsWith('_other') && !(key.replace(/_other$/, '_one') in texts)),
+    ).toEqual([]);
+  });
 });

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
-from sqlalchemy import ColumnElement, func, or_, select
+from sqlalchemy import ColumnElement, and_, func, or_, select
+from sqlalchemy.orm import Session
 
 from skavo.jobs.runner import Jobs, Progress
 from skavo.store.database import Store
 from skavo.store.datasets import DataSets
 from skavo.store.filing import claim_files
-from skavo.store.laying import LAID_BY, lay_out_interview
+from skavo.store.laying import LAID_BY, Columns, columns_again, take_over
 from skavo.store.models import Interview, Job, Revision
 
 KIND = "laying out"
@@ -35,16 +36,25 @@ def lay_out_again(store: Store, _data_sets: DataSets, order: dict[str, Any], pro
 
 
 def _lay_out(store: Store, ids: list[int]) -> int:
+    with store.reading() as session:
+        computed = _computed(session, ids)
     problems = 0
     with store.session() as session:
         for interview in session.scalars(select(Interview).where(Interview.id.in_(ids)).order_by(Interview.id)):
-            counting = select(Revision).where(
-                Revision.interview_id == interview.id, Revision.number == interview.counting
-            )
-            lay_out_interview(session, interview, session.scalars(counting).one())
-            claim_files(session, store.files, interview)
+            revision, columns = computed[interview.id]
+            # Where another one counts by now, it was laid out as it came to count.
+            if interview.hash == revision:
+                take_over(session, interview, columns)
+                claim_files(session, store.files, interview)
             problems += interview.problem != ""
     return problems
+
+
+def _computed(session: Session, ids: list[int]) -> dict[int, tuple[str, Columns]]:
+    """By interview, the hash of the revision that counts and what follows from it."""
+    counting = and_(Revision.interview_id == Interview.id, Revision.number == Interview.counting)
+    rows = session.execute(select(Interview, Revision).join(Revision, counting).where(Interview.id.in_(ids)))
+    return {i.id: (revision.hash, columns_again(session, i, revision)) for i, revision in rows.tuples()}
 
 
 def order_what_is_outdated(jobs: Jobs) -> None:

@@ -5,13 +5,14 @@ from __future__ import annotations
 import hashlib
 import re
 from dataclasses import dataclass
+from datetime import datetime
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from skavo.core.errors import DataError, SkavoError
 from skavo.store.interview_document import ReadDocument, try_reading
-from skavo.store.laying import lay_out_interview
+from skavo.store.laying import Columns, columns_of, lay_out_interview, let_count
 from skavo.store.models import Device, Event, Interview, PlanStep, Revision, now
 
 _UUID = re.compile(r"[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}")
@@ -35,66 +36,81 @@ class Receipt:
     interview_id: int
 
 
-def hand_in(session: Session, device: Device, uuid: str, raw: bytes) -> Receipt:
-    """Keep what `device` sent under `uuid`, whatever it holds, and say what was kept.
+@dataclass(frozen=True)
+class Arrival:
+    """What came, what it could be read as, and what follows from it; `columns` is empty where it was here already."""
+
+    uuid: str
+    raw: bytes
+    hash: str
+    at: datetime
+    read: ReadDocument | SkavoError
+    columns: Columns
+
+    def revision(self, device: Device, number: int) -> Revision:
+        basis = self.read.document.basis if isinstance(self.read, ReadDocument) else ""
+        return Revision(
+            number=number, hash=self.hash, basis=basis, waits="", device_id=device.id, by=device.enumerator,
+            raw=self.raw, arrived_at=self.at,
+        )  # fmt: skip
+
+
+def read_arrival(session: Session, device: Device, uuid: str, raw: bytes) -> Arrival:
+    """Read what `device` sent under `uuid` and run the engine over it; nothing is written yet.
 
     Raise DataError where the address names no interview or another one than the document.
     """
     if not _UUID.fullmatch(uuid):
         raise DataError("wrong_document", "An interview is named by a UUID, in small letters.")
-    read = try_reading(raw)
+    read, digest, at = try_reading(raw), hashlib.sha256(raw).hexdigest(), now()
     if isinstance(read, ReadDocument) and read.document.uuid != uuid:
         raise DataError("wrong_document", "The interview’s identity is not the one in the address.")
-    arrival = _Arrival(device, uuid, raw, hashlib.sha256(raw).hexdigest(), read)
-    of_study = select(Interview).where(Interview.study_id == device.study_id, Interview.uuid == uuid)
-    interview = session.scalar(of_study)
+    interview = _known(session, device, uuid)
+    if interview is not None and _has(session, interview, digest):
+        return Arrival(uuid, raw, digest, at, read, {})
+    first = at if interview is None else interview.arrived_at
+    return Arrival(uuid, raw, digest, at, read, columns_of(session, device.study_id, read, arrived=at, first=first))
+
+
+def hand_in(session: Session, device: Device, arrival: Arrival) -> Receipt:
+    """Keep what arrived, whatever it holds, and say what was kept."""
+    interview = _known(session, device, arrival.uuid)
     if interview is None:
-        return _first(session, arrival)
-    known = select(Revision.id).where(Revision.interview_id == interview.id, Revision.hash == arrival.hash)
-    if session.scalar(known) is not None:
-        return Receipt(uuid, arrival.hash, "known", interview.number, interview.id)
-    return _again(session, arrival, interview)
+        return _first(session, device, arrival)
+    if _has(session, interview, arrival.hash):
+        return Receipt(arrival.uuid, arrival.hash, "known", interview.number, interview.id)
+    return _again(session, device, arrival, interview)
 
 
-@dataclass(frozen=True)
-class _Arrival:
-    """What came, and what it could be read as."""
-
-    device: Device
-    uuid: str
-    raw: bytes
-    hash: str
-    read: ReadDocument | SkavoError
-
-    def revision(self, number: int, waits: str) -> Revision:
-        basis = self.read.document.basis if isinstance(self.read, ReadDocument) else ""
-        return Revision(
-            number=number, hash=self.hash, basis=basis, waits=waits, device_id=self.device.id,
-            by=self.device.enumerator, raw=self.raw, arrived_at=now(),
-        )  # fmt: skip
-
-    def event(self, interview: Interview, kind: str, **detail: object) -> Event:
-        return Event(
-            study_id=self.device.study_id, interview_id=interview.id, kind=kind, by=self.device.enumerator,
-            detail=detail,
-        )  # fmt: skip
+def _known(session: Session, device: Device, uuid: str) -> Interview | None:
+    return session.scalar(select(Interview).where(Interview.study_id == device.study_id, Interview.uuid == uuid))
 
 
-def _first(session: Session, arrival: _Arrival) -> Receipt:
-    device = arrival.device
+def _has(session: Session, interview: Interview, digest: str) -> bool:
+    known = select(Revision.id).where(Revision.interview_id == interview.id, Revision.hash == digest)
+    return session.scalar(known) is not None
+
+
+def _first(session: Session, device: Device, arrival: Arrival) -> Receipt:
     last = session.scalar(select(func.max(Interview.number)).where(Interview.study_id == device.study_id))
     interview = Interview(
         study_id=device.study_id, device_id=device.id, uuid=arrival.uuid, number=(last or 0) + 1, hash=arrival.hash,
-        enumerator=device.enumerator, device_name=device.name, arrived_at=now(),
+        enumerator=device.enumerator, device_name=device.name, arrived_at=arrival.at,
     )  # fmt: skip
-    revision = arrival.revision(1, "")
-    lay_out_interview(session, interview, revision, arrival.read)
+    revision = arrival.revision(device, 1)
+    let_count(session, interview, revision, arrival.columns)
     session.add(interview)
     session.flush()
     _keep(session, interview, revision)
     detail = {"problem": interview.problem} if interview.problem else {}
-    session.add(arrival.event(interview, "arrived", **detail))
+    session.add(_event(device, interview, "arrived", **detail))
     return Receipt(arrival.uuid, arrival.hash, "arrived", interview.number, interview.id)
+
+
+def _event(device: Device, interview: Interview, kind: str, **detail: object) -> Event:
+    return Event(
+        study_id=device.study_id, interview_id=interview.id, kind=kind, by=device.enumerator, detail=detail
+    )  # fmt: skip
 
 
 def _keep(session: Session, interview: Interview, revision: Revision) -> None:
@@ -103,19 +119,19 @@ def _keep(session: Session, interview: Interview, revision: Revision) -> None:
     session.flush()
 
 
-def _again(session: Session, arrival: _Arrival, interview: Interview) -> Receipt:
+def _again(session: Session, device: Device, arrival: Arrival, interview: Interview) -> Receipt:
     interview.revisions += 1
-    revision = arrival.revision(interview.revisions, "")
+    revision = arrival.revision(device, interview.revisions)
     revision.waits = _why_it_waits(session, interview, revision.basis)
     _keep(session, interview, revision)
     interview.read_at = None
     if revision.waits:
         interview.waiting = True
     else:
-        lay_out_interview(session, interview, revision, arrival.read)
+        let_count(session, interview, revision, arrival.columns)
         if interview.state == "sent back":
             interview.state = "arrived"
-    session.add(arrival.event(interview, "revision", number=revision.number, waits=revision.waits))
+    session.add(_event(device, interview, "revision", number=revision.number, waits=revision.waits))
     return Receipt(interview.uuid, arrival.hash, "revision", interview.number, interview.id)
 
 

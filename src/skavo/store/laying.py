@@ -31,6 +31,7 @@ from skavo.store.interview_document import (
 from skavo.store.models import Interview, Questionnaire, Release, Revision, Study
 
 log = logging.getLogger("skavo")
+Columns = dict[str, Any]
 # Raised by whoever changes what follows from a document; what was laid out by another version is laid out again.
 LAID_BY = 1
 _MOST_NAME = 128
@@ -82,7 +83,7 @@ class LaidOut:
     findings: list[FindingShown]
     differs: bool
 
-    def facts(self) -> dict[str, Any]:
+    def facts(self) -> Columns:
         """The columns of an interview that follow from it."""
         rows = [row for rows in self.tables.values() for row in rows]
         kinds = [kind for row in rows for kind in row["missing"].values()]
@@ -102,55 +103,70 @@ class LaidOut:
 _NOTHING = LaidOut({}, [], False).facts()
 
 
-def lay_out_interview(
-    session: Session, interview: Interview, revision: Revision, read: ReadDocument | SkavoError | None = None
-) -> None:
-    """Bring `interview` to what its counting `revision` says; what cannot be laid out gets its `problem`.
+def lay_out_interview(session: Session, interview: Interview, revision: Revision) -> None:
+    """Bring `interview` to what its counting `revision` says; what cannot be laid out gets its `problem`."""
+    let_count(session, interview, revision, columns_again(session, interview, revision))
 
-    `read` is the revision as it was read already.
-    """
-    read = read or try_reading(revision.raw)
+
+def columns_again(session: Session, interview: Interview, revision: Revision) -> Columns:
+    """What follows from a revision that is here already."""
+    return columns_of(
+        session, interview.study_id, try_reading(revision.raw), arrived=revision.arrived_at, first=interview.arrived_at
+    )
+
+
+def let_count(session: Session, interview: Interview, revision: Revision, columns: Columns) -> None:
+    """Let `revision` count, with the `columns` that follow from it."""
     interview.hash, interview.counting = revision.hash, revision.number
-    interview.problem, interview.problem_at = "", ""
-    study = session.get_one(Study, interview.study_id)
-    try:
-        if isinstance(read, SkavoError):
-            raise read
-        _tell_facts(
-            interview, read, moments_of(read.document.paradata, revision.arrived_at, zone_named(study.time_zone))
-        )
-        release = release_named(session, interview.study_id, read.document)
-        if release is None:
-            raise SkavoError("unknown_release", PROBLEMS["unknown_release"].words)
-        interview.release_id, interview.questionnaire_id = release.id, release.questionnaire_id
-        laid = _computed(release, read.document, interview)
-    except SkavoError as error:
-        _not_laid_out(interview, error.code if error.code in PROBLEMS else "cannot_compute", error.message)
-    except Exception as error:
-        # The name of the error only: its words may hold an answer.
-        log.warning("interview %s cannot be computed: %s", interview.uuid, type(error).__name__)
-        _not_laid_out(interview, "cannot_compute", type(error).__name__)
-    else:
-        for name, value in laid.facts().items():
-            setattr(interview, name, value)
-    interview.laid_by = LAID_BY
+    take_over(session, interview, columns)
+
+
+def take_over(session: Session, interview: Interview, columns: Columns) -> None:
+    """Write down what follows from the revision that counts."""
+    for name, value in columns.items():
+        setattr(interview, name, value)
     interview.laid_at = raise_counter(session, laid_counter(interview.questionnaire_id))
 
 
-def _not_laid_out(interview: Interview, problem: str, words: str) -> None:
-    interview.problem, interview.problem_at = problem, words[:400]
-    for name, value in _NOTHING.items():
-        setattr(interview, name, value)
+def columns_of(
+    session: Session, study_id: int, read: ReadDocument | SkavoError, *, arrived: datetime, first: datetime
+) -> Columns:
+    """The columns of an interview that follow from a document of `study_id`; nothing is written, and nothing raised.
+
+    `arrived` is when this revision arrived, `first` when the interview did.
+    """
+    columns: Columns = {"problem": "", "problem_at": "", "laid_by": LAID_BY}
+    try:
+        if isinstance(read, SkavoError):
+            raise read
+        study = session.get_one(Study, study_id)
+        moments = moments_of(read.document.paradata, arrived, zone_named(study.time_zone))
+        columns |= _facts(read, moments)
+        release = release_named(session, study_id, read.document)
+        if release is None:
+            raise SkavoError("unknown_release", PROBLEMS["unknown_release"].words)
+        columns |= {"release_id": release.id, "questionnaire_id": release.questionnaire_id}
+        return columns | _computed(release, read.document, moments.started, moments.ended or first).facts()
+    except SkavoError as error:
+        code = error.code if error.code in PROBLEMS else "cannot_compute"
+        return columns | _NOTHING | {"problem": code, "problem_at": error.message[:400]}
+    except Exception as error:
+        # The name of the error only: its words may hold an answer.
+        name = type(error).__name__
+        log.warning("an interview of study %s cannot be computed: %s", study_id, name)
+        return columns | _NOTHING | {"problem": "cannot_compute", "problem_at": name}
 
 
-def _tell_facts(interview: Interview, read: ReadDocument, moments: Moments) -> None:
+def _facts(read: ReadDocument, moments: Moments) -> Columns:
     document = read.document
-    interview.practice = document.practice
-    interview.language = document.language
-    interview.enumerator = document.paradata.enumerator[:_MOST_NAME] or interview.enumerator
-    interview.device_name = document.paradata.device[:_MOST_NAME] or interview.device_name
-    interview.started_at, interview.ended_at, interview.minutes = moments.started, moments.ended, moments.minutes
-    interview.flags = [*read.flags, *moments.flags]
+    named = {
+        "enumerator": document.paradata.enumerator[:_MOST_NAME], "device_name": document.paradata.device[:_MOST_NAME],
+    }  # fmt: skip
+    return {
+        **{column: name for column, name in named.items() if name},
+        "practice": document.practice, "language": document.language, "flags": [*read.flags, *moments.flags],
+        "started_at": moments.started, "ended_at": moments.ended, "minutes": moments.minutes,
+    }  # fmt: skip
 
 
 def release_named(session: Session, study_id: int, document: InterviewDocument) -> Release | None:
@@ -163,8 +179,8 @@ def release_named(session: Session, study_id: int, document: InterviewDocument) 
     return session.scalars(wanted.order_by(Release.id.desc()).limit(1)).first()
 
 
-def _computed(release: Release, document: InterviewDocument, interview: Interview) -> LaidOut:
-    engine = run_engine(release, document, interview.started_at, interview.ended_at or interview.arrived_at)
+def _computed(release: Release, document: InterviewDocument, started: datetime | None, ended: datetime) -> LaidOut:
+    engine = run_engine(release, document, started, ended)
     derived, answers = engine.derived_values(), engine.packed_answers()
     # The office reads in the questionnaire's first language, whatever the interview was held in.
     engine.read_in(engine.release.languages[0])

@@ -15,7 +15,7 @@ from sqlalchemy.orm import Session
 from skavo.formats.bundle import Bundle, open_bundle
 from skavo.store.files import Upload
 from skavo.store.filing import tell_file
-from skavo.store.handin import Receipt, hand_in
+from skavo.store.handin import Receipt, hand_in, read_arrival
 from skavo.store.models import Device, Event, Interview, now
 from skavo.web.field import hash_of
 from skavo.web.routing import Resource, store, who
@@ -61,7 +61,8 @@ def read_in(path: StudyPath) -> BundleOut:
             with store().session() as session:
                 study_or_404(session, path.study_id)
                 device = _device(session, path.study_id, bundle)
-                receipts = [hand_in(session, device, uuid, raw) for uuid, raw in bundle.interviews()]
+                arrivals = (read_arrival(session, device, uuid, raw) for uuid, raw in bundle.interviews())
+                receipts = [hand_in(session, device, arrival) for arrival in arrivals]
                 for file in files:
                     tell_file(
                         session, store().files, study_id=path.study_id, interview_uuid=file.interview_uuid,

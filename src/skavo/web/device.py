@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 
 from skavo.core.interview.formats import RELEASE
 from skavo.store.filing import claim_files
-from skavo.store.handin import hand_in
+from skavo.store.handin import hand_in, read_arrival
 from skavo.store.models import (
     Device,
     Event,
@@ -115,8 +115,9 @@ def pair(body: PairIn) -> Paired:
     with store().session() as session:
         code = session.scalar(select(PairingCode).where(PairingCode.code_hash == hash_of(plain_code(body.code))))
         if code is None or code.used_at is not None or code.expires_at < now():
-            reason = "is not known" if code is None else "was used already" if code.used_at else "is too old"
-            raise Problem("wrong_pairing_code", f"This code {reason}. Ask the office for a new one.")
+            why = "unknown" if code is None else "used" if code.used_at else "too_old"
+            said = {"unknown": "is not known", "used": "was used already", "too_old": "is too old"}[why]
+            raise Problem("wrong_pairing_code", f"This code {said}. Ask the office for a new one.", {"why": why})
         code.used_at = now()
         token = secrets.token_urlsafe(32)
         device = Device(
@@ -249,10 +250,12 @@ def take_in(path: HandInPath) -> ReceiptOut:
     raw = request.get_data(cache=False)
     if len(raw) > MOST_BYTES:
         raise Problem("file_too_large", f"The interview is larger than {MOST_BYTES >> 20} MB.")
+    with store().reading() as session:
+        arrival = read_arrival(session, device_asking(session), path.uuid, raw)
     with store().session() as session:
         device = device_asking(session)
         device.last_heard = now()
-        receipt = hand_in(session, device, path.uuid, raw)
+        receipt = hand_in(session, device, arrival)
         if receipt.outcome != "known":
             claim_files(session, store().files, session.get_one(Interview, receipt.interview_id))
     return ReceiptOut(uuid=receipt.uuid, hash=receipt.hash, outcome=receipt.outcome, number=receipt.number)

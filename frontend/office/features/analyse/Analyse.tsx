@@ -6,12 +6,13 @@ import { api, ask, type Schemas } from '../../../shared/api/client';
 import { Sentence, Word } from '../../ui/Sentence';
 import { useQuestionnaireId, useStudy } from '../../ui/StudyFrame';
 import { Empty, Loaded, messageOf } from '../../ui/states';
-import { useVariables, type Variable } from '../data';
+import { MISSING, useVariables, type Variable } from '../data';
 import { useMay } from '../session/session';
 import { BehindFigure } from './BehindFigure';
 import { Chart } from './Chart';
 import { Figures, type Chosen } from './Figures';
 import './analyse.css';
+import { t } from '../../texts/texts';
 
 type Request = Schemas['TableRequest'];
 
@@ -24,10 +25,10 @@ export default function Analyse() {
     return (
       <div className="page">
         <div className="page-head">
-          <h1>Analyse</h1>
+          <h1>{t('common.analyse')}</h1>
         </div>
         <div className="sheet">
-          <Empty title="No interviews to analyse yet.">As soon as the first arrives, tables can be made of it.</Empty>
+          <Empty title={t('analyse.noInterviewsAnalyseYet')}>{t('analyse.soonFirstArrivesTables')}</Empty>
         </div>
       </div>
     );
@@ -91,15 +92,15 @@ function Page({ id, variables }: { id: number; variables: Variable[] }) {
   const groups = variables.filter(GROUPS);
   const numbers = variables.filter((v) => v.measure === 'number');
   const title = opened && params.get('variable') === null ? opened.title : table.data?.title;
-  const none = { value: '*', label: 'nothing' };
+  const none = { value: '*', label: t('common.nothing') };
 
   return (
     <div className="page with-status">
       <div className="page-head">
-        <h1 className="clip">{title ?? 'Analyse'}</h1>
+        <h1 className="clip">{title ?? t('common.analyse')}</h1>
         <span className="muted">
-          {opened && params.get('variable') === null ? 'saved table' : 'not saved'}
-          {table.data ? ` · ${String(table.data.interviews)} interviews` : ''}
+          {opened && params.get('variable') === null ? t('analyse.savedTable') : t('analyse.notSaved')}
+          {table.data ? ` · ${t('common.interviewCount', { count: table.data.interviews })}` : ''}
         </span>
         <span className="grow" />
         <SavedTables
@@ -121,14 +122,14 @@ function Page({ id, variables }: { id: number; variables: Variable[] }) {
           />
         )}
       </div>
-      <Sentence side={<span>unweighted, 95 % interval</span>}>
-        <span>Show</span>
+      <Sentence side={<span>{t('analyse.unweighted95Interval')}</span>}>
+        <span>{t('analyse.show')}</span>
         <Word
-          label="What to show"
+          label={t('analyse.whatShow')}
           value={request.show}
           options={[
-            { value: 'share', label: 'the shares of' },
-            { value: 'mean', label: 'the mean of' },
+            { value: 'share', label: t('analyse.shares') },
+            { value: 'mean', label: t('analyse.mean2') },
           ]}
           onChange={(v) => {
             const show = v === 'mean' ? 'mean' : 'share';
@@ -143,7 +144,7 @@ function Page({ id, variables }: { id: number; variables: Variable[] }) {
           }}
         />
         <Word
-          label="Variable"
+          label={t('common.variable')}
           value={request.variable}
           options={(request.show === 'mean' ? numbers : groups).map(named)}
           onChange={(v) => {
@@ -152,9 +153,9 @@ function Page({ id, variables }: { id: number; variables: Variable[] }) {
         />
         {request.show === 'mean' && (
           <>
-            <span>by</span>
+            <span>{t('common.by')}</span>
             <Word
-              label="By"
+              label={t('analyse.by')}
               value={request.by ?? '*'}
               options={[none, ...groups.map(named)]}
               onChange={(v) => {
@@ -163,16 +164,16 @@ function Page({ id, variables }: { id: number; variables: Variable[] }) {
             />
           </>
         )}
-        <span>across</span>
+        <span>{t('analyse.across2')}</span>
         <Word
-          label="Across"
+          label={t('analyse.across')}
           value={request.across ?? '*'}
           options={[none, ...groups.filter((g) => g.variable !== request.variable).map(named)]}
           onChange={(v) => {
             write({ across: v === '*' ? null : v });
           }}
         />
-        <span>for</span>
+        <span>{t('analyse.for')}</span>
         <WhereWord
           key={request.where}
           value={request.where}
@@ -201,16 +202,16 @@ function Page({ id, variables }: { id: number; variables: Variable[] }) {
               <div className="sheet pad side-sheet">
                 <Chart table={data} />
                 {chosen && <BehindFigure questionnaireId={id} table={data} chosen={chosen} />}
-                {!chosen && <p className="muted small behind-hint">Choose a figure to see what is behind it.</p>}
+                {!chosen && <p className="muted small behind-hint">{t('analyse.chooseFigureSeeWhat')}</p>}
               </div>
             </div>
           )}
         </Loaded>
       )}
       <footer className="status">
-        <span>Every figure opens what is behind it</span>
+        <span>{t('analyse.everyFigureOpensWhat')}</span>
         <span className="grow" />
-        <span>intervals: shares by Wilson, means by Student’s t</span>
+        <span>{t('analyse.intervalsSharesWilsonMeans')}</span>
       </footer>
     </div>
   );
@@ -238,18 +239,18 @@ function WhereWord({ value, onChange }: { value: string; onChange: (where: strin
             className="mono"
             value={text}
             placeholder="age >= 15 and island is kesk"
-            aria-label="Only where"
+            aria-label={t('analyse.onlyWhere')}
             onChange={(event) => {
               setText(event.target.value);
             }}
             onPressEnter={keep}
           />
-          <p className="muted small">A rule as in the questionnaire; empty for everyone.</p>
+          <p className="muted small">{t('analyse.ruleQuestionnaireEmptyEveryone')}</p>
         </div>
       }
     >
       <button type="button" className="word-button">
-        {value === '' ? 'everyone' : value}
+        {value === '' ? t('analyse.everyone') : value}
       </button>
     </Popover>
   );
@@ -266,21 +267,15 @@ function Notes({
   show: string;
   onSpecials: (on: boolean) => void;
 }) {
-  const words: Record<string, string> = {
-    not_asked: 'not asked',
-    dont_know: 'don’t know',
-    refused: 'refused',
-    unanswered: 'unanswered',
-  };
-  const outside = Object.entries(table.outside_base).map(([kind, n]) => `${words[kind] ?? kind} ${String(n)}`);
+  const outside = Object.entries(table.outside_base).map(([kind, n]) => `${MISSING[kind] ?? kind} ${String(n)}`);
   const { test } = table;
   const p = test?.p ?? 1;
   return (
     <div className="notes">
       <span>
         {outside.length > 0
-          ? `${outside.join(', ')} ${outside.length > 1 ? 'are' : 'is'} outside the base`
-          : 'nothing is outside the base'}
+          ? t('analyse.outsideBase', { count: outside.length, outside: outside.join(', ') })
+          : t('analyse.nothingOutsideBase')}
       </span>
       {show === 'share' && (
         <Checkbox
@@ -289,16 +284,16 @@ function Notes({
             onSpecials(event.target.checked);
           }}
         >
-          count don’t know and refused as answers
+          {t('analyse.countDontKnowRefused')}
         </Checkbox>
       )}
       {test && (
         <span className="test">
-          χ² = {(test.statistic ?? 0).toFixed(2)} on {test.degrees}, p {p < 0.0001 ? '< 0.0001' : `= ${p.toFixed(4)}`}
+          {t('analyse.chiSquare', { statistic: (test.statistic ?? 0).toFixed(2), degrees: test.degrees ?? 0 })}, p{' '}
+          {p < 0.0001 ? '< 0.0001' : `= ${p.toFixed(4)}`}
           {(test.smallest_expected ?? 5) < 5 && (
             <span className="doubt">
-              {' '}
-              · smallest expected count {(test.smallest_expected ?? 0).toFixed(1)}: the test is doubtful
+              {' · '} {t('analyse.doubtfulTest', { smallest_expected: (test.smallest_expected ?? 0).toFixed(1) })}
             </span>
           )}
         </span>
@@ -331,24 +326,24 @@ function SavedTables({
     <Dropdown
       trigger={['click']}
       menu={{
-        items: tables.map((t) => ({
-          key: t.id,
+        items: tables.map((table) => ({
+          key: table.id,
           label: (
             <span className="row">
-              <span className="grow">{t.title}</span>
+              <span className="grow">{table.title}</span>
               {may('analyse.write') && (
                 <Button
                   size="small"
                   type="text"
-                  aria-label={`Remove ${t.title}`}
+                  aria-label={t('analyse.remove', { title: table.title })}
                   onClick={(event) => {
                     event.stopPropagation();
                     modal.confirm({
-                      title: `Remove the saved table “${t.title}”?`,
-                      content: 'Its sentence goes; the data stays as it is.',
-                      okText: 'Remove',
+                      title: t('analyse.removeSavedTable', { title: table.title }),
+                      content: t('analyse.itsSentenceGoesData'),
+                      okText: t('common.remove'),
                       okButtonProps: { danger: true },
-                      onOk: () => remove.mutateAsync(t.id),
+                      onOk: () => remove.mutateAsync(table.id),
                     });
                   }}
                 >
@@ -358,12 +353,12 @@ function SavedTables({
             </span>
           ),
           onClick: () => {
-            onOpen(t.id);
+            onOpen(table.id);
           },
         })),
       }}
     >
-      <Button>Saved tables · {tables.length}</Button>
+      <Button>{t('analyse.savedTables', { tables: tables.length })}</Button>
     </Dropdown>
   );
 }
@@ -415,20 +410,20 @@ function SaveTable({
         >
           <Input
             autoFocus
-            placeholder="Title of the table"
+            placeholder={t('analyse.titleTable')}
             value={title}
             onChange={(event) => {
               setTitle(event.target.value);
             }}
           />
           <Button type="primary" htmlType="submit" disabled={title.trim() === ''} loading={save.isPending}>
-            Save
+            {t('analyse.save')}
           </Button>
         </form>
       }
     >
       <Button type="primary" disabled={disabled}>
-        Save …
+        {t('analyse.save2')}
       </Button>
     </Popover>
   );

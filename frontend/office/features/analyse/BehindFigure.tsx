@@ -4,6 +4,8 @@ import { api, ask, type Schemas } from '../../../shared/api/client';
 import { useStudy } from '../../ui/StudyFrame';
 import { Loaded } from '../../ui/states';
 import { figureOf, marginOf, type Chosen } from './Figures';
+import { t } from '../../texts/texts';
+import { Words } from '../../texts/Words';
 
 /** The way back from a figure: interviews, cleaning, wording. */
 export function BehindFigure({
@@ -32,42 +34,57 @@ export function BehindFigure({
   });
   if (!row || !column || !cell) return null;
   const at = `/studies/${String(study.id)}`;
-  const unit = table.unit === 'interviews' ? 'interviews' : `rows of ${table.unit}`;
+  const unit = table.unit === 'interviews' ? t('analyse.unitInterviews') : t('analyse.rowsOf', { unit: table.unit });
   return (
     <div className="behind">
       <h2>
         {figureOf(cell, table.request.show)} · {row.label}
-        {column.value === '*' ? '' : ` in ${column.label}`}
+        {column.value === '*' ? '' : ` ${t('analyse.inColumn', { label: column.label })}`}
       </h2>
       <Loaded query={behind}>
         {(data) => (
           <ul>
             <li>
               {table.request.show === 'share'
-                ? `${String(cell.count)} of ${String(cell.base)} ${unit}`
+                ? t('analyse.of', { count: cell.count, base: cell.base, unit })
                 : `${String(cell.base)} ${unit}`}
-              , from {data.interviews} interviews ·{' '}
+              {t('analyse.fromInterviews', { count: data.interviews })}
+              {' · '}
               {data.interviews > 0 && (
                 <Link
                   to={`${at}/interviews?figure=${encodeURIComponent(JSON.stringify({ questionnaire_id: questionnaireId, ...body }))}&sort=number`}
                 >
-                  see them
+                  {t('analyse.seeThem')}
                 </Link>
               )}
             </li>
             <li>
-              cleaned: {data.cleaned} {data.cleaned === 1 ? 'value' : 'values'} · <Link to={`${at}/clean`}>why</Link>
+              <Words
+                k="analyse.cleanedValuesWhy"
+                values={{ count: data.cleaned }}
+                parts={{ link: <Link to={`${at}/clean`} /> }}
+              />
             </li>
             {data.wordings.map((w, i) => (
               <li key={i}>
-                release {String(w.release)} asks: <i>{String(w.wording)}</i>
+                <Words
+                  k="analyse.releaseAsks"
+                  values={{ release: String(w.release), wording: String(w.wording) }}
+                  parts={{ i: <i /> }}
+                />
               </li>
             ))}
             <li>
-              95 % interval {marginOf(cell, table.request.show)}
+              {t('analyse.95Interval', { cell: marginOf(cell, table.request.show) })}
               {cell.standard_error == null
                 ? ''
-                : ` · standard error ${table.request.show === 'share' ? `${(100 * cell.standard_error).toFixed(2)} %` : cell.standard_error.toFixed(2)}`}
+                : ' · ' +
+                  t('analyse.standardError', {
+                    show:
+                      table.request.show === 'share'
+                        ? `${(100 * cell.standard_error).toFixed(2)} %`
+                        : cell.standard_error.toFixed(2),
+                  })}
             </li>
           </ul>
         )}

@@ -1,4 +1,5 @@
 import type { Schemas } from '../../../shared/api/client';
+import { t } from '../../texts/texts';
 
 /** The last column of the table as points with their intervals. */
 export function Chart({ table }: { table: Schemas['ResultTable'] }) {
@@ -15,16 +16,20 @@ export function Chart({ table }: { table: Schemas['ResultTable'] }) {
     show === 'share' || (lowest > 0 && lowest < highest / 2) ? 0 : Math.floor(lowest - (highest - lowest) / 10);
   const to = show === 'share' ? Math.max(0.1, highest) : Math.ceil(highest);
   const at = (value: number) => (100 * (value - from)) / (to - from);
-  const unit = table.unit === 'interviews' ? 'interviews' : `rows of ${table.unit}`;
+  const unit = table.unit === 'interviews' ? t('analyse.unitInterviews') : t('analyse.rowsOf', { unit: table.unit });
   return (
     <figure
       className="chart"
-      aria-label={`${table.title}: ${show === 'share' ? 'shares' : 'means'} with their 95 % intervals`}
+      aria-label={
+        show === 'share'
+          ? t('analyse.sharesTheir95Intervals', { title: table.title })
+          : t('analyse.meansTheir95Intervals', { title: table.title })
+      }
     >
       <figcaption>
-        <h2>{table.request.across == null ? table.title : `All, ${table.request.variable}`}</h2>
+        <h2>{table.request.across == null ? table.title : t('analyse.all', { variable: table.request.variable })}</h2>
         <span className="muted small">
-          {show === 'share' ? 'share' : 'mean'} and 95 % interval, {unit}
+          {show === 'share' ? t('analyse.sharesWithInterval', { unit }) : t('analyse.meansWithInterval', { unit })}
         </span>
       </figcaption>
       {lines.map(({ row, cell }) => (

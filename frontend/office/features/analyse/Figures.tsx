@@ -1,4 +1,5 @@
 import type { Schemas } from '../../../shared/api/client';
+import { t } from '../../texts/texts';
 
 export interface Chosen {
   row: number;
@@ -51,7 +52,7 @@ export function Figures({
             ))}
             {show === 'mean' && (
               <th scope="col" className="n">
-                Base
+                {t('analyse.base')}
               </th>
             )}
           </tr>
@@ -79,8 +80,8 @@ export function Figures({
                       <small>
                         {few
                           ? cell.base === 0
-                            ? 'none'
-                            : `${String(cell.base)} only`
+                            ? t('analyse.none')
+                            : t('analyse.only', { base: cell.base })
                           : show === 'share'
                             ? `${marginOf(cell, show)} · ${String(cell.count)}`
                             : marginOf(cell, show)}
@@ -94,7 +95,7 @@ export function Figures({
           ))}
           {show === 'share' && (
             <tr className="total">
-              <th scope="row">Base</th>
+              <th scope="row">{t('analyse.base')}</th>
               {table.columns.map((c, i) => (
                 <td key={c.value} className="n base">
                   {table.cells[0]?.[i]?.base ?? 0}

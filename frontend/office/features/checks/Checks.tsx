@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { useStudy } from '../../ui/StudyFrame';
 import { Empty, Loaded } from '../../ui/states';
+import { t } from '../../texts/texts';
 
 const percent = (share: number | null | undefined) => (share == null ? '–' : `${(100 * share).toFixed(1)} %`);
 
@@ -18,52 +19,50 @@ export default function Checks() {
   return (
     <div className="page">
       <div className="page-head">
-        <h1>Checks</h1>
+        <h1>{t('common.checks')}</h1>
         <span className="muted">
-          over {checks.data?.interviews ?? '…'} interviews, brought up to date as they arrive
+          {t('checks.overInterviewsBroughtUp', { interviews: checks.data?.interviews ?? '…' })}
         </span>
       </div>
       <Loaded query={checks}>
         {(data) =>
           data.interviews === 0 ? (
             <div className="sheet">
-              <Empty title="Nothing to check yet.">
-                As interviews arrive, the rules of the questionnaire are run over them again here.
-              </Empty>
+              <Empty title={t('checks.nothingCheckYet')}>{t('checks.interviewsArriveRulesQuestionnaire')}</Empty>
             </div>
           ) : (
             <>
-              <h2 className="section-head">Broken rules</h2>
+              <h2 className="section-head">{t('checks.brokenRules')}</h2>
               <div className="sheet">
                 <Table<Schemas['CheckLine']>
                   size="small"
                   rowKey="id"
                   pagination={false}
                   dataSource={data.checks}
-                  locale={{ emptyText: <Empty title="No rule is broken." /> }}
+                  locale={{ emptyText: <Empty title={t('checks.noRuleBroken')} /> }}
                   columns={[
                     {
-                      title: 'Strictness',
+                      title: t('checks.strictness'),
                       width: 110,
                       render: (_, c) => (
                         <span className={c.strength === 'must' ? 'bad' : 'doubt'}>
-                          {c.strength === 'must' ? 'must hold' : 'should hold'}
+                          {c.strength === 'must' ? t('common.mustHold') : t('common.shouldHold')}
                         </span>
                       ),
                     },
-                    { title: 'Variable', width: 160, dataIndex: 'variable', className: 'mono' },
-                    { title: 'What', dataIndex: 'text' },
+                    { title: t('common.variable'), width: 160, dataIndex: 'variable', className: 'mono' },
+                    { title: t('checks.what'), dataIndex: 'text' },
                     {
-                      title: 'Interviews',
+                      title: t('common.interviews'),
                       align: 'right',
                       width: 100,
                       render: (_, c) => <Link to={`${ledger}?check=${encodeURIComponent(c.id)}`}>{c.interviews}</Link>,
                     },
-                    { title: 'Kept with a reason', align: 'right', width: 140, dataIndex: 'kept' },
+                    { title: t('checks.keptReason'), align: 'right', width: 140, dataIndex: 'kept' },
                   ]}
                 />
               </div>
-              <h2 className="section-head">Enumerators</h2>
+              <h2 className="section-head">{t('checks.enumerators')}</h2>
               <div className="sheet">
                 <Table<Schemas['EnumeratorLine']>
                   size="small"
@@ -72,15 +71,15 @@ export default function Checks() {
                   dataSource={data.enumerators}
                   columns={[
                     {
-                      title: 'Enumerator',
+                      title: t('common.enumerator'),
                       dataIndex: 'enumerator',
                       render: (name: string) => (
                         <Link to={`${ledger}?enumerator=${encodeURIComponent(name)}`}>{name}</Link>
                       ),
                     },
-                    { title: 'Interviews', dataIndex: 'interviews', align: 'right', width: 100 },
+                    { title: t('common.interviews'), dataIndex: 'interviews', align: 'right', width: 100 },
                     {
-                      title: 'Median minutes',
+                      title: t('checks.medianMinutes'),
                       align: 'right',
                       width: 130,
                       sorter: (a, b) => (a.median_minutes ?? 0) - (b.median_minutes ?? 0),
@@ -98,17 +97,26 @@ export default function Checks() {
                         </span>
                       ),
                     },
-                    { title: 'Shortest', align: 'right', width: 100, dataIndex: 'shortest_minutes' },
-                    { title: 'Hard findings', align: 'right', width: 110, dataIndex: 'hard' },
-                    { title: 'Soft findings', align: 'right', width: 110, dataIndex: 'soft' },
-                    { title: 'Don’t know', align: 'right', width: 110, render: (_, e) => percent(e.dont_know_share) },
-                    { title: 'Refused', align: 'right', width: 110, render: (_, e) => percent(e.refused_share) },
+                    { title: t('checks.shortest'), align: 'right', width: 100, dataIndex: 'shortest_minutes' },
+                    { title: t('checks.hardFindings'), align: 'right', width: 110, dataIndex: 'hard' },
+                    { title: t('checks.softFindings'), align: 'right', width: 110, dataIndex: 'soft' },
+                    {
+                      title: t('common.dontKnowHead'),
+                      align: 'right',
+                      width: 110,
+                      render: (_, e) => percent(e.dont_know_share),
+                    },
+                    {
+                      title: t('common.refusedHead'),
+                      align: 'right',
+                      width: 110,
+                      render: (_, e) => percent(e.refused_share),
+                    },
                   ]}
                 />
               </div>
               <p className="muted small">
-                Median of all: {data.median_minutes ?? '–'} minutes; below half of it is marked. Shares are of all
-                questions that were asked.
+                {t('checks.medianAllMinutesBelow', { median_minutes: data.median_minutes ?? '–' })}
               </p>
             </>
           )

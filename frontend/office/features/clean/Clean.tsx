@@ -11,6 +11,7 @@ import { useMay } from '../session/session';
 import { NewStep } from './NewStep';
 import { stepWords } from './steps';
 import './clean.css';
+import { t } from '../../texts/texts';
 
 type Plan = Schemas['PlanOut'];
 type Step = Schemas['StepOut'];
@@ -21,7 +22,7 @@ export default function Clean() {
   return id === null ? (
     <div className="page">
       <div className="sheet">
-        <Empty title="Nothing to clean yet." />
+        <Empty title={t('clean.nothingCleanYet')} />
       </div>
     </div>
   ) : (
@@ -45,11 +46,14 @@ function PlanPage({ id }: { id: number }) {
   return (
     <div className="page">
       <div className="page-head">
-        <h1>Clean</h1>
+        <h1>{t('common.clean')}</h1>
         {plan.data && (
           <span className="muted">
-            {plan.data.steps.length} steps · {plan.data.cells} cells changed in {plan.data.interviews} interviews · raw
-            data untouched
+            {t('clean.stepsCellsChangedInterviews', {
+              steps: plan.data.steps.length,
+              cells: plan.data.cells,
+              interviews: plan.data.interviews,
+            })}
           </span>
         )}
         <span className="grow" />
@@ -60,7 +64,7 @@ function PlanPage({ id }: { id: number }) {
               setAdding(true);
             }}
           >
-            Add a step …
+            {t('clean.addStep')}
           </Button>
         )}
       </div>
@@ -81,10 +85,10 @@ function PlanPage({ id }: { id: number }) {
                 })}
                 locale={{
                   emptyText: (
-                    <Empty title="The plan is empty.">
+                    <Empty title={t('clean.planEmpty')}>
                       {study.interviews === 0
-                        ? 'Once interviews arrive, steps recode, correct or mark values as missing.'
-                        : 'A step recodes, corrects or marks values as missing. Each shows what it touches before it is kept, and can be taken back.'}
+                        ? t('clean.onceInterviewsArriveSteps')
+                        : t('clean.stepRecodesCorrectsMarks')}
                     </Empty>
                   ),
                 }}
@@ -96,17 +100,19 @@ function PlanPage({ id }: { id: number }) {
                     render: (_, __, i) => <span className="muted">{i + 1}</span>,
                   },
                   {
-                    title: 'Step',
+                    title: t('clean.step'),
                     render: (_, s) => (
                       <>
                         <StepText step={s} />
-                        {s.problem !== '' && <div className="bad small">No longer fits: {s.problem}</div>}
+                        {s.problem !== '' && (
+                          <div className="bad small">{t('clean.noLongerFits', { problem: s.problem })}</div>
+                        )}
                       </>
                     ),
                   },
-                  { title: 'Cells', width: 60, align: 'right', render: (_, s) => s.touched },
+                  { title: t('common.cells'), width: 60, align: 'right', render: (_, s) => s.touched },
                   {
-                    title: 'Kept',
+                    title: t('common.kept'),
                     width: 170,
                     render: (_, s) => (
                       <span className="muted small">
@@ -128,7 +134,7 @@ function PlanPage({ id }: { id: number }) {
                             takeBack(s);
                           }}
                         >
-                          Take back
+                          {t('clean.takeBack')}
                         </Button>
                       ),
                   },
@@ -194,7 +200,7 @@ function useTakeBack(id: number) {
         duration: 8,
         content: (
           <>
-            Step taken back.{' '}
+            {t('clean.stepTakenBack')}{' '}
             <Button
               type="link"
               size="small"
@@ -203,7 +209,7 @@ function useTakeBack(id: number) {
                 message.destroy(key);
               }}
             >
-              Undo
+              {t('common.undo')}
             </Button>
           </>
         ),
@@ -230,17 +236,19 @@ function Changes({ id, of, plan, studyId }: { id: number; of: number | null; pla
   const number = (step: number) => plan.steps.findIndex((s) => s.id === step) + 1;
   return (
     <div className="sheet">
-      <h2 className="sheet-head">{of === null ? 'Every changed cell' : `What step ${String(number(of))} changed`}</h2>
+      <h2 className="sheet-head">
+        {of === null ? t('clean.everyChangedCell') : t('clean.whatStepChanged', { of: number(of) })}
+      </h2>
       <Table<Schemas['ChangeOut']>
         size="small"
         rowKey={(c) => `${String(c.step)}.${c.interview}.${c.row.join('.')}.${c.variable}`}
         pagination={rows.length > 50 ? { pageSize: 50, showSizeChanger: false } : false}
         dataSource={rows}
-        locale={{ emptyText: <Empty title="No cell is changed." /> }}
+        locale={{ emptyText: <Empty title={t('clean.noCellChanged')} /> }}
         columns={[
           { title: '', width: 30, align: 'right', render: (_, c) => <span className="muted">{number(c.step)}</span> },
           {
-            title: 'Interview',
+            title: t('common.interview'),
             width: 90,
             render: (_, c) => (
               <Link className="mono" to={`/studies/${String(studyId)}/interviews?keys=${c.interview}`}>
@@ -249,7 +257,7 @@ function Changes({ id, of, plan, studyId }: { id: number; of: number | null; pla
             ),
           },
           {
-            title: 'Where',
+            title: t('clean.where'),
             render: (_, c) => (
               <code>
                 {[c.table === 'interviews' ? '' : `${c.table} ${c.row.join(' ')}`, c.variable]
@@ -258,8 +266,8 @@ function Changes({ id, of, plan, studyId }: { id: number; of: number | null; pla
               </code>
             ),
           },
-          { title: 'Before', align: 'right', render: (_, c) => <s className="muted">{shown(c.before)}</s> },
-          { title: 'After', align: 'right', render: (_, c) => <b>{shown(c.after)}</b> },
+          { title: t('clean.before'), align: 'right', render: (_, c) => <s className="muted">{shown(c.before)}</s> },
+          { title: t('clean.after'), align: 'right', render: (_, c) => <b>{shown(c.after)}</b> },
         ]}
       />
     </div>

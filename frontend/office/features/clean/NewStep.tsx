@@ -2,8 +2,9 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Alert, App, Input, Modal, Segmented, Select, Table } from 'antd';
 import { useEffect, useMemo, useState } from 'react';
 import { api, ask, type Schemas } from '../../../shared/api/client';
-import { shown, variableChoices, type Variable } from '../data';
+import { MISSING, shown, variableChoices, type Variable } from '../data';
 import type { StepBody } from './steps';
+import { t } from '../../texts/texts';
 
 interface Props {
   questionnaireId: number;
@@ -13,9 +14,9 @@ interface Props {
 
 type Kind = StepBody['kind'];
 const KINDS: { value: Kind; label: string }[] = [
-  { value: 'recode', label: 'Recode' },
-  { value: 'correct', label: 'Correct one value' },
-  { value: 'mark_missing', label: 'Mark as missing' },
+  { value: 'recode', label: t('clean.recode') },
+  { value: 'correct', label: t('clean.correctOneValue') },
+  { value: 'mark_missing', label: t('clean.markMissing') },
 ];
 const TRY_AFTER_MS = 400;
 
@@ -89,7 +90,7 @@ export function NewStep({ questionnaireId, variables, onClose }: Props) {
     onSuccess: (plan) => {
       queries.setQueryData(['data', questionnaireId, 'plan'], plan);
       void queries.invalidateQueries({ queryKey: ['data', questionnaireId] });
-      void message.success('Step kept; it is replayed whenever more interviews arrive.');
+      void message.success(t('clean.stepKeptReplayedWhenever'));
       onClose();
     },
   });
@@ -101,8 +102,8 @@ export function NewStep({ questionnaireId, variables, onClose }: Props) {
     <Modal
       open
       width={760}
-      title="A step of the cleaning plan"
-      okText={preview ? `Keep it: ${String(preview.touched)} ${preview.touched === 1 ? 'cell' : 'cells'}` : 'Keep it'}
+      title={t('clean.stepCleaningPlan')}
+      okText={preview ? t('clean.keepCells', { count: preview.touched }) : t('clean.keep')}
       okButtonProps={{ disabled: !preview || preview.touched === 0 || needsReason }}
       confirmLoading={keep.isPending}
       onCancel={onClose}
@@ -120,11 +121,11 @@ export function NewStep({ questionnaireId, variables, onClose }: Props) {
       />
       <div className="step-form">
         <label>
-          Variable
+          {t('common.variable')}
           <Select
             showSearch={{ optionFilterProp: 'label' }}
             value={variable === '' ? null : variable}
-            placeholder="Which variable"
+            placeholder={t('common.whichVariable')}
             options={variableChoices(usable)}
             onChange={(v: string) => {
               setVariable(v);
@@ -138,7 +139,7 @@ export function NewStep({ questionnaireId, variables, onClose }: Props) {
         {kind === 'correct' && (
           <div className="row">
             <label>
-              Interview
+              {t('common.interview')}
               <Input
                 className="mono"
                 value={interview}
@@ -150,7 +151,7 @@ export function NewStep({ questionnaireId, variables, onClose }: Props) {
             </label>
             {column !== undefined && column.table !== 'interviews' && (
               <label>
-                Row of {column.table}
+                {t('clean.row', { table: column.table })}
                 <Input
                   className="mono"
                   value={row}
@@ -162,7 +163,7 @@ export function NewStep({ questionnaireId, variables, onClose }: Props) {
               </label>
             )}
             <label className="grow">
-              Right value
+              {t('clean.rightValue')}
               {column && Object.keys(column.codes).length > 0 && column.measure === 'code' ? (
                 <Select
                   value={value === '' ? null : value}
@@ -183,7 +184,7 @@ export function NewStep({ questionnaireId, variables, onClose }: Props) {
         {kind === 'mark_missing' && (
           <div className="row">
             <label className="grow">
-              Where
+              {t('clean.where')}
               <Input
                 className="mono"
                 value={rule}
@@ -195,24 +196,23 @@ export function NewStep({ questionnaireId, variables, onClose }: Props) {
               />
             </label>
             <label>
-              as
+              {t('clean.as')}
               <Select
                 value={missing}
-                options={[
-                  { value: 'unanswered', label: 'unanswered' },
-                  { value: 'dont_know', label: 'don’t know' },
-                  { value: 'refused', label: 'refused' },
-                ]}
+                options={(['unanswered', 'dont_know', 'refused'] as const).map((m) => ({
+                  value: m,
+                  label: MISSING[m],
+                }))}
                 onChange={setMissing}
               />
             </label>
           </div>
         )}
         <label>
-          Why
+          {t('common.why')}
           <Input
             value={reason}
-            placeholder={kind === 'correct' ? 'A correction needs its reason' : 'For whoever asks later'}
+            placeholder={kind === 'correct' ? t('clean.correctionNeedsItsReason') : t('clean.whoeverAsksLater')}
             onChange={(e) => {
               setReason(e.target.value);
             }}
@@ -222,9 +222,7 @@ export function NewStep({ questionnaireId, variables, onClose }: Props) {
       {attempt.error && step && <Alert type="error" showIcon title={attempt.error.message} />}
       {keep.error && <Alert type="error" showIcon title={keep.error.message} />}
       {preview && <PreviewTable preview={preview} />}
-      {!preview && !attempt.error && (
-        <p className="muted">What the step touches is shown here before anything is kept.</p>
-      )}
+      {!preview && !attempt.error && <p className="muted">{t('clean.whatStepTouchesShown')}</p>}
     </Modal>
   );
 }
@@ -285,7 +283,7 @@ function Mapping({
             <Select
               allowClear
               style={{ width: 260 }}
-              placeholder="stays"
+              placeholder={t('clean.stays')}
               value={mapping[from] ?? null}
               options={codes}
               onChange={(to: string | undefined) => {
@@ -295,7 +293,7 @@ function Mapping({
           ) : (
             <Input
               style={{ width: 260 }}
-              placeholder="stays"
+              placeholder={t('clean.stays')}
               value={mapping[from] ?? ''}
               onChange={(e) => {
                 onChange({ ...mapping, [from]: e.target.value });
@@ -304,7 +302,7 @@ function Mapping({
           )}
         </div>
       ))}
-      {values.data && found.length === 0 && <p className="muted">No interview has a value here.</p>}
+      {values.data && found.length === 0 && <p className="muted">{t('clean.noInterviewHasValue')}</p>}
     </div>
   );
 }
@@ -318,8 +316,8 @@ function PreviewTable({ preview }: { preview: Schemas['Preview'] }) {
       <p>
         <b>
           {preview.touched === 0
-            ? 'Touches nothing.'
-            : `Touches ${String(preview.touched)} cells in ${String(preview.interviews)} interviews.`}
+            ? t('clean.touchesNothing')
+            : t('clean.touchesCellsInterviews', { touched: preview.touched, interviews: preview.interviews })}
         </b>
         {values.length > 0 && values.length <= 6 && (
           <span className="muted">
@@ -338,9 +336,13 @@ function PreviewTable({ preview }: { preview: Schemas['Preview'] }) {
           scroll={{ y: 200 }}
           dataSource={preview.changes}
           columns={[
-            { title: 'Interview', width: 120, render: (_, c) => <code>{[c.interview, ...c.row].join(' / ')}</code> },
-            { title: 'Before', align: 'right', render: (_, c) => <s className="muted">{shown(c.before)}</s> },
-            { title: 'After', align: 'right', render: (_, c) => <b>{shown(c.after)}</b> },
+            {
+              title: t('common.interview'),
+              width: 120,
+              render: (_, c) => <code>{[c.interview, ...c.row].join(' / ')}</code>,
+            },
+            { title: t('clean.before'), align: 'right', render: (_, c) => <s className="muted">{shown(c.before)}</s> },
+            { title: t('clean.after'), align: 'right', render: (_, c) => <b>{shown(c.after)}</b> },
           ]}
         />
       )}

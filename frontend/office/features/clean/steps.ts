@@ -1,5 +1,6 @@
 import type { Schemas } from '../../../shared/api/client';
 import { MISSING, shown } from '../data';
+import { t } from '../../texts/texts';
 
 export type StepBody = Schemas['StepOut']['body'];
 
@@ -8,7 +9,7 @@ export function stepWords(step: StepBody): [string, string, string] {
   switch (step.kind) {
     case 'recode':
       return [
-        'recode',
+        t('clean.verbRecode'),
         step.variable,
         Object.entries(step.mapping)
           .map(([from, to]) => `${from} → ${to}`)
@@ -16,11 +17,17 @@ export function stepWords(step: StepBody): [string, string, string] {
       ];
     case 'correct':
       return [
-        'correct',
+        t('clean.verbCorrect'),
         step.variable,
-        `in interview ${step.interview}${step.row.length > 0 ? `, row ${step.row.join(' ')}` : ''} to ${shown(step.value)}`,
+        step.row.length > 0
+          ? t('clean.correctInRow', { interview: step.interview, row: step.row.join(' '), value: shown(step.value) })
+          : t('clean.correctIn', { interview: step.interview, value: shown(step.value) }),
       ];
     case 'mark_missing':
-      return ['mark', step.variable, `as ${MISSING[step.missing] ?? step.missing} where ${step.rule}`];
+      return [
+        t('clean.verbMark'),
+        step.variable,
+        t('clean.asMissingWhere', { missing: MISSING[step.missing] ?? step.missing, rule: step.rule }),
+      ];
   }
 }

@@ -8,6 +8,7 @@ import { Empty, Loaded, messageOf } from '../../ui/states';
 import { useVariables, variableChoices } from '../data';
 import { useMay } from '../session/session';
 import './combine.css';
+import { t } from '../../texts/texts';
 
 type Outside = Schemas['OutsideOut'];
 type Report = Schemas['Report'];
@@ -18,7 +19,7 @@ export default function Combine() {
   return id === null ? (
     <div className="page">
       <div className="sheet">
-        <Empty title="Nothing to combine yet." />
+        <Empty title={t('combine.nothingCombineYet')} />
       </div>
     </div>
   ) : (
@@ -42,7 +43,9 @@ function Tables({ id }: { id: number }) {
     onSuccess: (made) => {
       setChosen(made.id);
       void queries.invalidateQueries({ queryKey: ['data', id, 'outside'] });
-      void message.success(`${made.file_name}: ${String(made.rows)} rows, ${String(made.columns.length)} columns`);
+      void message.success(
+        t('combine.rowsColumns', { file_name: made.file_name, count: made.rows, columns: made.columns.length }),
+      );
     },
   });
   const upload = may('combine.write') && (
@@ -55,15 +58,15 @@ function Tables({ id }: { id: number }) {
       }}
     >
       <Button type="primary" loading={bring.isPending}>
-        Bring in a table …
+        {t('combine.bringTable')}
       </Button>
     </Upload>
   );
   return (
     <div className="page">
       <div className="page-head">
-        <h1>Combine</h1>
-        <span className="muted">tables from elsewhere, joined to the interviews by a key</span>
+        <h1>{t('common.combine')}</h1>
+        <span className="muted">{t('combine.tablesElsewhereJoinedInterviews')}</span>
         <span className="grow" />
         {upload}
       </div>
@@ -84,41 +87,40 @@ function Tables({ id }: { id: number }) {
         {(found) =>
           found.length === 0 ? (
             <div className="sheet">
-              <Empty title="No outside table yet." action={upload || undefined}>
-                A .csv or .xlsx file, one row of headings. It is read whole or not at all; nothing joins before you have
-                seen what matches.
+              <Empty title={t('combine.noOutsideTableYet')} action={upload || undefined}>
+                {t('combine.csvXlsxFileOne')}
               </Empty>
             </div>
           ) : (
             <div className="columns narrow-left">
               <div className="sheet lines">
-                {found.map((t) => (
+                {found.map((table) => (
                   <button
-                    key={t.id}
+                    key={table.id}
                     type="button"
-                    className={`pick-line${t.id === (chosen ?? found[0]?.id) ? ' here' : ''}`}
+                    className={`pick-line${table.id === (chosen ?? found[0]?.id) ? ' here' : ''}`}
                     onClick={() => {
-                      setChosen(t.id);
+                      setChosen(table.id);
                     }}
                   >
-                    <b>{t.name}</b>
+                    <b>{table.name}</b>
                     <span className="muted small">
-                      {t.file_name} · {t.rows} rows
+                      {t('combine.fileRows', { file_name: table.file_name, count: table.rows })}
                     </span>
                     <span className="small">
-                      {t.joined ? (
-                        <>joined: {t.report?.matched ?? 0} matched</>
+                      {table.joined ? (
+                        <>{t('combine.joinedMatched', { matched: table.report?.matched ?? 0 })}</>
                       ) : (
-                        <span className="doubt">not joined yet</span>
+                        <span className="doubt">{t('combine.notJoinedYet')}</span>
                       )}
                     </span>
                   </button>
                 ))}
               </div>
               {found
-                .filter((t) => t.id === (chosen ?? found[0]?.id))
-                .map((t) => (
-                  <OneTable key={t.id} table={t} id={id} />
+                .filter((table) => table.id === (chosen ?? found[0]?.id))
+                .map((table) => (
+                  <OneTable key={table.id} table={table} id={id} />
                 ))}
             </div>
           )
@@ -151,7 +153,7 @@ function OneTable({ table, id }: { table: Outside; id: number }) {
       ask(api.PUT('/api/questionnaires/{questionnaire_id}/outside/{outside_id}/join', { params: { path }, body })),
     onSuccess: (made) => {
       void refresh();
-      void message.success(`Joined: ${made.report?.variables.join(', ') ?? ''} can be used like any variable.`);
+      void message.success(t('combine.joinedCanUsedLike', { variables: made.report?.variables.join(', ') ?? '' }));
     },
   });
   const undo = useMutation({
@@ -177,7 +179,7 @@ function OneTable({ table, id }: { table: Outside; id: number }) {
         <div className="page-head tight">
           <h2>{table.name}</h2>
           <span className="muted small">
-            {table.rows} rows, brought in by {table.created_by}
+            {t('combine.rowsBrought', { count: table.rows, created_by: table.created_by })}
           </span>
           <span className="grow" />
           {may('combine.write') &&
@@ -188,7 +190,7 @@ function OneTable({ table, id }: { table: Outside; id: number }) {
                   undo.mutate();
                 }}
               >
-                Undo the join
+                {t('combine.undoJoin')}
               </Button>
             ) : (
               <>
@@ -196,15 +198,15 @@ function OneTable({ table, id }: { table: Outside; id: number }) {
                   type="text"
                   onClick={() =>
                     void modal.confirm({
-                      title: `Remove ${table.name}?`,
-                      content: `Its ${String(table.rows)} rows and its card go; the interviews stay as they are.`,
-                      okText: 'Remove',
+                      title: t('combine.remove', { name: table.name }),
+                      content: t('combine.itsRowsItsCard', { count: table.rows }),
+                      okText: t('common.remove'),
                       okButtonProps: { danger: true },
                       onOk: () => remove.mutateAsync(),
                     })
                   }
                 >
-                  Remove
+                  {t('common.remove')}
                 </Button>
                 <Button
                   type="primary"
@@ -214,14 +216,14 @@ function OneTable({ table, id }: { table: Outside; id: number }) {
                     if (!join.isPending) join.mutate();
                   }}
                 >
-                  Join
+                  {t('combine.join')}
                 </Button>
               </>
             ))}
         </div>
         <div className="join-form">
           <label>
-            Column of the table
+            {t('combine.columnTable')}
             <Select
               disabled={frozen}
               value={key}
@@ -229,25 +231,25 @@ function OneTable({ table, id }: { table: Outside; id: number }) {
               onChange={setKey}
             />
           </label>
-          <span className="join-is">is</span>
+          <span className="join-is">{t('combine.is')}</span>
           <label>
-            Variable of the interview
+            {t('combine.variableInterview')}
             <Select
               disabled={frozen}
               showSearch={{ optionFilterProp: 'label' }}
               value={variable === '' ? null : variable}
-              placeholder="Which variable"
+              placeholder={t('common.whichVariable')}
               options={variableChoices(own)}
               onChange={setVariable}
             />
           </label>
           <label className="grow">
-            Take over
+            {t('combine.takeOver')}
             <Select
               mode="multiple"
               disabled={frozen}
               value={take}
-              placeholder="Which columns"
+              placeholder={t('combine.whichColumns')}
               options={table.columns.filter((c) => c !== key).map((c) => ({ value: c, label: c }))}
               onChange={setTake}
             />
@@ -256,18 +258,13 @@ function OneTable({ table, id }: { table: Outside; id: number }) {
         {(preview.error ?? join.error) && (
           <Alert type="error" showIcon title={messageOf(preview.error ?? join.error)} />
         )}
-        {table.problem !== '' && <Alert type="error" showIcon title={`The join no longer fits: ${table.problem}`} />}
-        {report ? (
-          <ReportView report={report} />
-        ) : (
-          <p className="muted">
-            Say which column is which variable, and what to take over: what matches is shown here before anything is
-            joined. Upper and lower case and surrounding space do not matter.
-          </p>
+        {table.problem !== '' && (
+          <Alert type="error" showIcon title={t('combine.joinNoLongerFits', { problem: table.problem })} />
         )}
+        {report ? <ReportView report={report} /> : <p className="muted">{t('combine.sayWhichColumnWhich')}</p>}
       </section>
       <section className="sheet">
-        <h2 className="sheet-head">First rows</h2>
+        <h2 className="sheet-head">{t('combine.firstRows')}</h2>
         <div className="scroll-x">
           <Table<(string | null)[]>
             size="small"
@@ -294,25 +291,25 @@ function ReportView({ report }: { report: Report }) {
       <div
         className="join-bar"
         role="img"
-        aria-label={`${String(report.matched)} of ${String(report.interviews)} interviews matched`}
+        aria-label={t('combine.interviewsMatched', { matched: report.matched, interviews: report.interviews })}
       >
         <i style={{ width: `${String(share)}%` }} />
       </div>
       <div className="join-figures">
-        <Figure n={report.matched} words={`of ${String(report.interviews)} interviews matched`} />
-        <Figure n={report.unmatched_interviews_count} words="interviews find no row" odd />
-        <Figure n={report.without_key} words="interviews have no key" odd />
+        <Figure n={report.matched} words={t('combine.interviewsMatched2', { interviews: report.interviews })} />
+        <Figure n={report.unmatched_interviews_count} words={t('combine.interviewsFindNoRow')} odd />
+        <Figure n={report.without_key} words={t('combine.interviewsHaveNoKey')} odd />
         <Figure
           n={report.unmatched_rows_count}
-          words={`of ${String(report.outside_rows)} rows are no interview’s`}
+          words={t('combine.rowsNoInterviews', { outside_rows: report.outside_rows })}
           odd
         />
-        <Figure n={report.ambiguous.length} words="keys stand twice in the table: not joined" odd />
-        <Figure n={report.repeated_interviews.length} words="keys belong to several interviews" odd />
+        <Figure n={report.ambiguous.length} words={t('combine.keysStandTwiceTable')} odd />
+        <Figure n={report.repeated_interviews.length} words={t('combine.keysBelongSeveralInterviews')} odd />
       </div>
       <div className="join-lists">
         <Listing
-          title="Interviews without a row"
+          title={t('combine.interviewsWithoutRow')}
           items={report.unmatched_interviews.map(({ place, value }) => ({
             key: place,
             text: value,
@@ -320,11 +317,11 @@ function ReportView({ report }: { report: Report }) {
           }))}
         />
         <Listing
-          title="Rows without an interview"
+          title={t('combine.rowsWithoutInterview')}
           items={report.unmatched_rows.map(({ place, value }) => ({ key: `row ${place}`, text: value }))}
         />
         <Listing
-          title="Keys that stand twice"
+          title={t('combine.keysStandTwice')}
           items={report.ambiguous.map(({ value, count }) => ({ key: `${String(count)} ×`, text: value }))}
         />
       </div>
@@ -365,11 +362,11 @@ function Listing({ title, items }: { title: string; items: { key: string; text: 
 }
 
 const CARD: [keyof Schemas['Card'], string][] = [
-  ['collected_by', 'Who collected it'],
-  ['collected_when', 'When'],
-  ['purpose', 'Why'],
-  ['terms', 'On what terms'],
-  ['trust', 'How far it is trusted'],
+  ['collected_by', t('combine.whoCollected')],
+  ['collected_when', t('combine.when')],
+  ['purpose', t('common.why')],
+  ['terms', t('combine.whatTerms')],
+  ['trust', t('combine.howFarTrusted')],
 ];
 
 function CardForm({ table, id }: { table: Outside; id: number }) {
@@ -388,7 +385,7 @@ function CardForm({ table, id }: { table: Outside; id: number }) {
   });
   return (
     <section className="sheet pad">
-      <h2>Its card</h2>
+      <h2>{t('combine.itsCard')}</h2>
       <div className="card-form">
         {CARD.map(([field, label]) => (
           <label key={field}>

@@ -8,6 +8,8 @@ import { useMoments } from '../../ui/moments';
 import { Empty, Loaded } from '../../ui/states';
 import { useMay } from '../session/session';
 import './field.css';
+import { t } from '../../texts/texts';
+import { Words } from '../../texts/Words';
 
 type Device = Schemas['DeviceOut'];
 const SILENT_AFTER_MS = 3 * 24 * 3_600_000;
@@ -36,14 +38,14 @@ export default function Field() {
         setPairing(true);
       }}
     >
-      Pair a phone …
+      {t('field.pairPhone')}
     </Button>
   );
   return (
     <div className="page">
       <div className="page-head">
-        <h1>Field</h1>
-        <span className="muted">{devices.data?.length ?? 0} devices</span>
+        <h1>{t('common.field')}</h1>
+        <span className="muted">{t('field.devices', { count: devices.data?.length ?? 0 })}</span>
         <span className="grow" />
         {pair}
       </div>
@@ -51,8 +53,8 @@ export default function Field() {
         <Alert
           type="warning"
           showIcon
-          title="Nothing is released yet: a paired phone has no questionnaire to ask."
-          action={<Link to={`/studies/${String(study.id)}/questionnaire`}>Release one</Link>}
+          title={t('field.nothingReleasedYetPaired')}
+          action={<Link to={`/studies/${String(study.id)}/questionnaire`}>{t('field.releaseOne')}</Link>}
           style={{ marginBottom: 12 }}
         />
       )}
@@ -60,8 +62,8 @@ export default function Field() {
         {(found) =>
           found.length === 0 ? (
             <div className="sheet">
-              <Empty title="No phone is paired yet." action={pair || undefined}>
-                A phone opens the field page, scans one code, and has everything it needs for weeks without a network.
+              <Empty title={t('field.noPhonePairedYet')} action={pair || undefined}>
+                {t('field.phoneOpensFieldPage')}
               </Empty>
             </div>
           ) : (
@@ -97,9 +99,9 @@ function Devices({ devices, studyId }: { devices: Device[]; studyId: number }) {
     if (device.cut_off_at != null) cutOff.mutate(device.id);
     else {
       modal.confirm({
-        title: `Cut off ${device.name}?`,
-        content: `It may neither fetch nor send any more. ${String(carried(device, 'in_hand') + carried(device, 'packed'))} interviews that it last said it carries stay on it until it is given back. What it handed in stays here.`,
-        okText: 'Cut it off',
+        title: t('field.cutOff', { name: device.name }),
+        content: t('field.mayNeitherFetchNor', { carried: carried(device, 'in_hand') + carried(device, 'packed') }),
+        okText: t('field.cutOff2'),
         okButtonProps: { danger: true },
         onOk: () => cutOff.mutateAsync(device.id),
       });
@@ -114,24 +116,33 @@ function Devices({ devices, studyId }: { devices: Device[]; studyId: number }) {
         dataSource={devices}
         rowClassName={(d) => (d.cut_off_at != null ? 'quiet-row' : '')}
         columns={[
-          { title: 'Device', dataIndex: 'name', sorter: (a, b) => a.name.localeCompare(b.name) },
-          { title: 'Enumerator', dataIndex: 'enumerator', sorter: (a, b) => a.enumerator.localeCompare(b.enumerator) },
+          { title: t('common.device'), dataIndex: 'name', sorter: (a, b) => a.name.localeCompare(b.name) },
           {
-            title: 'Last heard of',
+            title: t('common.enumerator'),
+            dataIndex: 'enumerator',
+            sorter: (a, b) => a.enumerator.localeCompare(b.enumerator),
+          },
+          {
+            title: t('field.lastHeard'),
             render: (_, d) =>
               d.cut_off_at != null ? (
-                'cut off'
+                t('field.cutOff3')
               ) : d.last_heard == null ? (
-                'never'
+                t('field.never')
               ) : (
                 <span className={silent(d) ? 'odd' : ''}>{ago(d.last_heard)}</span>
               ),
             sorter: (a, b) => (a.last_heard ?? '').localeCompare(b.last_heard ?? ''),
           },
-          { title: '◐ in hand', align: 'right', render: (_, d) => carried(d, 'in_hand') },
-          { title: '■ packed', align: 'right', render: (_, d) => carried(d, 'packed') },
-          { title: '▲ handed in', dataIndex: 'handed_in', align: 'right', sorter: (a, b) => a.handed_in - b.handed_in },
-          { title: 'Paired', render: (_, d) => ago(d.paired_at) },
+          { title: t('field.hand'), align: 'right', render: (_, d) => carried(d, 'in_hand') },
+          { title: t('field.packed'), align: 'right', render: (_, d) => carried(d, 'packed') },
+          {
+            title: t('field.handed'),
+            dataIndex: 'handed_in',
+            align: 'right',
+            sorter: (a, b) => a.handed_in - b.handed_in,
+          },
+          { title: t('field.paired'), render: (_, d) => ago(d.paired_at) },
           {
             title: '',
             align: 'right',
@@ -144,7 +155,7 @@ function Devices({ devices, studyId }: { devices: Device[]; studyId: number }) {
                     askFirst(d);
                   }}
                 >
-                  {d.cut_off_at != null ? 'Give back' : 'Cut off'}
+                  {d.cut_off_at != null ? t('field.giveBack') : t('field.cutOff4')}
                 </Button>
               ),
           },
@@ -168,7 +179,7 @@ function Releases({ questionnaireId }: { questionnaireId: number }) {
   if (!releases.data || releases.data.length === 0) return null;
   return (
     <>
-      <h2 className="section-head">Releases</h2>
+      <h2 className="section-head">{t('field.releases')}</h2>
       <div className="sheet">
         <Table<Schemas['ReleaseOut']>
           size="small"
@@ -176,17 +187,21 @@ function Releases({ questionnaireId }: { questionnaireId: number }) {
           pagination={false}
           dataSource={releases.data}
           columns={[
-            { title: 'Release', dataIndex: 'number', width: 80 },
+            { title: t('common.release'), dataIndex: 'number', width: 80 },
             {
-              title: 'What is new',
+              title: t('field.whatNew'),
               dataIndex: 'remark',
-              render: (text: string) => text || <span className="muted">nothing said</span>,
+              render: (text: string) => text || <span className="muted">{t('field.nothingSaid')}</span>,
             },
-            { title: 'Questions', dataIndex: 'questions', align: 'right', width: 100 },
-            { title: 'Interviews', dataIndex: 'interviews', align: 'right', width: 100 },
-            { title: 'Made', render: (_, r) => `${ago(r.created_at)} by ${r.created_by}`, width: 260 },
+            { title: t('field.questions'), dataIndex: 'questions', align: 'right', width: 100 },
+            { title: t('common.interviews'), dataIndex: 'interviews', align: 'right', width: 100 },
             {
-              title: 'Content',
+              title: t('common.made'),
+              render: (_, r) => t('common.madeBy', { when: ago(r.created_at), who: r.created_by }),
+              width: 260,
+            },
+            {
+              title: t('field.content'),
               dataIndex: 'hash',
               width: 150,
               render: (hash: string) => <code title={hash}>{hash.slice(0, 12)}</code>,
@@ -212,28 +227,29 @@ function PairDialog({ studyId, known, onClose }: { studyId: number; known: strin
   });
   const code = make.data;
   return (
-    <Modal open title="Pair a phone" footer={null} onCancel={onClose}>
+    <Modal open title={t('field.pairPhone2')} footer={null} onCancel={onClose}>
       {code ? (
         <div className="pairing">
-          <svg viewBox={`0 0 ${String(code.size)} ${String(code.size)}`} role="img" aria-label="The code as a picture">
+          <svg viewBox={`0 0 ${String(code.size)} ${String(code.size)}`} role="img" aria-label={t('field.codePicture')}>
             <path d={code.qr} />
           </svg>
           <div>
             <p>
-              Scan it with the phone’s camera, or open <code className="wrap">{code.address.split('#')[0]}</code> on the
-              phone and type
+              <Words
+                k="field.scanOrType"
+                values={{ address: code.address.split('#')[0] ?? '' }}
+                parts={{ code: <code className="wrap" /> }}
+              />
             </p>
             <p className="big-code mono">{code.code}</p>
-            <p className="muted">
-              For {enumerator}. It works once, until {timeOf(code.expires_at)}.
-            </p>
+            <p className="muted">{t('field.worksOnceUntil', { enumerator, expires_at: timeOf(code.expires_at) })}</p>
             <Button
               onClick={() => {
                 make.reset();
                 setEnumerator('');
               }}
             >
-              Another phone
+              {t('field.anotherPhone')}
             </Button>
           </div>
         </div>
@@ -245,7 +261,7 @@ function PairDialog({ studyId, known, onClose }: { studyId: number; known: strin
           }}
         >
           <label className="detail-label" htmlFor="enumerator">
-            Who will carry it?
+            {t('field.whoWillCarry')}
           </label>
           <div className="row">
             <Input
@@ -253,7 +269,7 @@ function PairDialog({ studyId, known, onClose }: { studyId: number; known: strin
               autoFocus
               list="enumerators"
               value={enumerator}
-              placeholder="Name of the enumerator"
+              placeholder={t('field.nameEnumerator')}
               onChange={(event) => {
                 setEnumerator(event.target.value);
               }}
@@ -264,7 +280,7 @@ function PairDialog({ studyId, known, onClose }: { studyId: number; known: strin
               ))}
             </datalist>
             <Button type="primary" htmlType="submit" loading={make.isPending} disabled={enumerator.trim() === ''}>
-              Show a code
+              {t('field.showCode')}
             </Button>
           </div>
           {make.error && <Alert type="error" showIcon title={make.error.message} style={{ marginTop: 12 }} />}

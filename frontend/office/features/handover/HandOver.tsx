@@ -7,6 +7,7 @@ import { useMoments } from '../../ui/moments';
 import { Empty, messageOf } from '../../ui/states';
 import { useMay } from '../session/session';
 import './handover.css';
+import { t } from '../../texts/texts';
 
 type Job = Schemas['JobOut'];
 type Options = Schemas['ExtractOptions'];
@@ -14,14 +15,14 @@ type Options = Schemas['ExtractOptions'];
 const FORMATS: { value: Options['format']; label: string; text: string }[] = [
   {
     value: 'xlsx',
-    label: 'Spreadsheet (.xlsx)',
-    text: 'a sheet for the interviews, one for each roster, and a codebook',
+    label: t('handover.spreadsheetXlsx'),
+    text: t('handover.sheetInterviewsOneEach'),
   },
-  { value: 'csv', label: 'Plain text (.csv)', text: 'one file for each table, in a zip' },
+  { value: 'csv', label: t('handover.plainTextCsv'), text: t('handover.oneFileEachTable') },
   {
     value: 'sav',
-    label: 'Labelled data (.sav)',
-    text: 'with variable and value labels and kinds of missing, in a zip',
+    label: t('handover.labelledDataSav'),
+    text: t('handover.variableValueLabelsKinds'),
   },
 ];
 const START: Options = { format: 'xlsx', headings: 'names', cells: 'codes', language: 'en', masked: true };
@@ -29,8 +30,8 @@ const START: Options = { format: 'xlsx', headings: 'names', cells: 'codes', lang
 const size = (bytes: unknown): string =>
   typeof bytes === 'number'
     ? bytes < 1e6
-      ? `${String(Math.max(1, Math.round(bytes / 1000)))} kB`
-      : `${(bytes / 1e6).toFixed(1)} MB`
+      ? t('handover.kb', { bytes: Math.max(1, Math.round(bytes / 1000)) })
+      : t('handover.mb', { bytes: (bytes / 1e6).toFixed(1) })
     : '';
 
 /** Extracts: what to hand over, made in the background. */
@@ -72,22 +73,22 @@ export default function HandOver() {
     return (
       <div className="page">
         <div className="page-head">
-          <h1>Hand over</h1>
+          <h1>{t('common.handOver')}</h1>
         </div>
         <div className="sheet">
-          <Empty title="Nothing to hand over yet.">Extracts are made of the interviews that arrived.</Empty>
+          <Empty title={t('handover.nothingHandOverYet')}>{t('handover.extractsMadeInterviewsArrived')}</Empty>
         </div>
       </div>
     );
   return (
     <div className="page">
       <div className="page-head">
-        <h1>Hand over</h1>
-        <span className="muted">{study.interviews} interviews</span>
+        <h1>{t('common.handOver')}</h1>
+        <span className="muted">{t('common.interviewCount', { count: study.interviews })}</span>
       </div>
       <div className="columns narrow-left">
         <section className="sheet pad">
-          <h2>An extract</h2>
+          <h2>{t('handover.extract')}</h2>
           <div className="extract-form">
             <Radio.Group
               className="formats"
@@ -105,25 +106,25 @@ export default function HandOver() {
             </Radio.Group>
             {options.format !== 'sav' && (
               <>
-                <span className="detail-label">Headings</span>
+                <span className="detail-label">{t('handover.headings')}</span>
                 <Radio.Group
                   optionType="button"
                   value={options.headings}
                   options={[
-                    { value: 'names', label: 'Variables' },
-                    { value: 'labels', label: 'Wordings' },
+                    { value: 'names', label: t('handover.variables') },
+                    { value: 'labels', label: t('handover.wordings') },
                   ]}
                   onChange={(event) => {
                     setOptions({ ...options, headings: event.target.value as Options['headings'] });
                   }}
                 />
-                <span className="detail-label">Cells</span>
+                <span className="detail-label">{t('common.cells')}</span>
                 <Radio.Group
                   optionType="button"
                   value={options.cells}
                   options={[
-                    { value: 'codes', label: 'Codes' },
-                    { value: 'labels', label: 'Labels' },
+                    { value: 'codes', label: t('handover.codes') },
+                    { value: 'labels', label: t('handover.labels') },
                   ]}
                   onChange={(event) => {
                     setOptions({ ...options, cells: event.target.value as Options['cells'] });
@@ -132,8 +133,8 @@ export default function HandOver() {
               </>
             )}
             <label className="row">
-              <Switch size="small" checked={cleaned} onChange={setCleaned} /> cleaned by the plan
-              {cleaned ? '' : ': no, raw as handed in'}
+              <Switch size="small" checked={cleaned} onChange={setCleaned} />{' '}
+              {cleaned ? t('handover.cleanedByPlan') : t('handover.rawAsHandedIn')}
             </label>
             <label className="row">
               <Switch
@@ -144,7 +145,7 @@ export default function HandOver() {
                   setOptions({ ...options, masked: !on });
                 }}
               />{' '}
-              with sensitive variables
+              {t('handover.sensitiveVariables')}
             </label>
             {order.error && <Alert type="error" showIcon title={messageOf(order.error)} />}
             {may('extract.make') && (
@@ -155,29 +156,29 @@ export default function HandOver() {
                   if (!order.isPending) order.mutate();
                 }}
               >
-                Make the extract
+                {t('handover.makeExtract')}
               </Button>
             )}
           </div>
         </section>
         <section className="sheet">
-          <h2 className="sheet-head">Made so far</h2>
+          <h2 className="sheet-head">{t('handover.madeSoFar')}</h2>
           <Table<Job>
             size="small"
             rowKey="id"
             pagination={false}
             dataSource={jobs.data ?? []}
-            locale={{ emptyText: <Empty title="No extract yet." /> }}
+            locale={{ emptyText: <Empty title={t('handover.noExtractYet')} /> }}
             columns={[
-              { title: 'File', render: (_, job) => <JobFile job={job} /> },
-              { title: 'Holds', render: (_, job) => <span className="muted small">{holds(job)}</span> },
-              { title: 'Size', align: 'right', width: 80, render: (_, job) => size(job.result?.bytes) },
+              { title: t('handover.file'), render: (_, job) => <JobFile job={job} /> },
+              { title: t('handover.holds'), render: (_, job) => <span className="muted small">{holds(job)}</span> },
+              { title: t('handover.size'), align: 'right', width: 80, render: (_, job) => size(job.result?.bytes) },
               {
-                title: 'Made',
+                title: t('common.made'),
                 width: 190,
                 render: (_, job) => (
                   <span className="muted small">
-                    {ago(job.created_at)} by {job.created_by}
+                    {t('common.madeBy', { when: ago(job.created_at), who: job.created_by })}
                   </span>
                 ),
               },
@@ -194,7 +195,7 @@ export default function HandOver() {
                         cancel.mutate(job.id);
                       }}
                     >
-                      Cancel
+                      {t('common.cancel')}
                     </Button>
                   ),
               },
@@ -210,15 +211,20 @@ function JobFile({ job }: { job: Job }) {
   if (job.state === 'done')
     return (
       <a href={`/api/jobs/${String(job.id)}/file`} download>
-        {typeof job.result?.name === 'string' ? job.result.name : 'file'}
+        {typeof job.result?.name === 'string' ? job.result.name : t('handover.file2')}
       </a>
     );
   if (job.state === 'failed') return <span className="bad">{job.problem}</span>;
-  if (job.state === 'cancelled') return <span className="muted">cancelled</span>;
+  if (job.state === 'cancelled') return <span className="muted">{t('handover.cancelled')}</span>;
   return (
     <span className="job-progress">
-      <Progress aria-label="How far" percent={Math.round(100 * job.progress)} size="small" showInfo={false} />
-      <span className="muted small">{job.saying || 'waiting'}</span>
+      <Progress
+        aria-label={t('common.howFar')}
+        percent={Math.round(100 * job.progress)}
+        size="small"
+        showInfo={false}
+      />
+      <span className="muted small">{job.saying || t('common.waiting')}</span>
     </span>
   );
 }
@@ -233,8 +239,8 @@ function holds(job: Job): string {
   const options = job.order.options as Options | undefined;
   const words = [
     rows,
-    job.order.cleaned === true ? 'cleaned' : 'raw',
-    options?.masked === false ? 'sensitive included' : '',
+    job.order.cleaned === true ? t('handover.cleaned') : t('handover.raw'),
+    options?.masked === false ? t('handover.sensitiveIncluded') : '',
   ];
   return words.filter((w) => w !== '').join(' · ');
 }

@@ -1,8 +1,11 @@
 // The answers of one interview in the order of asking, with what was found, cleaned and remarked at each.
 import { Input } from 'antd';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import type { Schemas } from '../../../shared/api/client';
 import { text } from './text';
+import { t } from '../../texts/texts';
+import { Words } from '../../texts/Words';
 
 type Data = Schemas['Reading'];
 type AnswerLine = Schemas['AnswerLine'];
@@ -16,7 +19,9 @@ interface Props {
 
 const headingOf = (line: AnswerLine): string =>
   line.around
-    .map((a) => (a.kind === 'roster' ? `${a.title} ${String(a.row ?? 0)} of ${String(a.rows ?? 0)}` : a.title))
+    .map((a) =>
+      a.kind === 'roster' ? t('interviews.rowOf', { title: a.title, row: a.row ?? 0, rows: a.rows ?? 0 }) : a.title,
+    )
     .join(' · ');
 
 export function Answers({ data, remarks, onRemark }: Props) {
@@ -28,8 +33,8 @@ export function Answers({ data, remarks, onRemark }: Props) {
   return (
     <div className="sheet">
       <div className="sheet-head row">
-        <h2>Answers</h2>
-        <span className="muted small">release {data.release}, in the order of asking</span>
+        <h2>{t('interviews.answers')}</h2>
+        <span className="muted small">{t('interviews.orderOfAsking', { release: data.release ?? '–' })}</span>
         <span className="grow" />
         <button
           type="button"
@@ -39,7 +44,7 @@ export function Answers({ data, remarks, onRemark }: Props) {
             setOnlyFound(!onlyFound);
           }}
         >
-          {onlyFound ? 'Show all' : 'Only what was found or changed'}
+          {onlyFound ? t('interviews.showAll') : t('interviews.onlyWhatWasFound')}
         </button>
       </div>
       {lines.map((line, i) => (
@@ -58,7 +63,7 @@ export function Answers({ data, remarks, onRemark }: Props) {
           )}
         </div>
       ))}
-      {lines.length === 0 && <p className="pad muted">Nothing was found, nothing was changed.</p>}
+      {lines.length === 0 && <p className="pad muted">{t('interviews.nothingWasFoundNothing')}</p>}
     </div>
   );
 }
@@ -85,13 +90,16 @@ function Answer({ interview, line, findings, remark, onRemark }: AnswerProps) {
           <>
             <b>{text(edit.after)}</b> <s className="muted">{text(edit.before)}</s>
             <span className="reading-note">
-              cleaned by {text(edit.by)}: {text(edit.reason) || text(edit.kind).replace('_', ' ')}
+              {t('interviews.cleaned', {
+                by: text(edit.by),
+                reason: text(edit.reason) || text(edit.kind).replace('_', ' '),
+              })}
             </span>
           </>
         ) : line.state === 'special' ? (
           <i>{line.answer}</i>
         ) : line.answer === '' ? (
-          <span className="muted">unanswered</span>
+          <span className="muted">{t('common.unanswered')}</span>
         ) : (
           <b>{line.answer}</b>
         )}
@@ -99,7 +107,7 @@ function Answer({ interview, line, findings, remark, onRemark }: AnswerProps) {
         {findings.map((f, i) => (
           <span key={i} className={`reading-note ${f.strength === 'must' ? 'bad' : 'doubt'}`}>
             {text(f.message)}
-            {text(f.kept) !== '' && <> · kept: “{text(f.kept)}”</>}
+            {text(f.kept) !== '' && ` · ${t('interviews.keptBecause', { kept: text(f.kept) })}`}
           </span>
         ))}
       </span>
@@ -121,7 +129,7 @@ function RemarkField({ words, path, onChange }: { words: string; path: string; o
             setOpen(true);
           }}
         >
-          remark …
+          {t('interviews.remark')}
         </button>
       </>
     );
@@ -131,8 +139,8 @@ function RemarkField({ words, path, onChange }: { words: string; path: string; o
         size="small"
         autoFocus={open}
         prefix="◁"
-        aria-label={`Remark on ${path}`}
-        placeholder="What to look at again"
+        aria-label={t('interviews.remark2', { path })}
+        placeholder={t('interviews.whatLookAgain')}
         value={words}
         onChange={(event) => {
           onChange(event.target.value);
@@ -147,7 +155,7 @@ function RemarkField({ words, path, onChange }: { words: string; path: string; o
 
 function FileShown({ interview, file, wording }: { interview: number; file: Schemas['FileOut']; wording: string }) {
   const address = `/api/interviews/${String(interview)}/files/${file.hash}`;
-  if (!file.there) return <span className="reading-note doubt">The file itself has not arrived yet.</span>;
+  if (!file.there) return <span className="reading-note doubt">{t('interviews.fileItselfHasNot')}</span>;
   if (file.shown)
     return (
       <a href={address} target="_blank" rel="noreferrer">
@@ -168,10 +176,11 @@ function FileShown({ interview, file, wording }: { interview: number; file: Sche
     );
   return (
     <span className="reading-note">
-      <a href={address} target="_blank" rel="noreferrer">
-        take it out
-      </a>{' '}
-      · {Math.max(1, Math.round(file.bytes / 1000))} kB
+      <Words
+        k="interviews.takeOutKb"
+        values={{ value: Math.max(1, Math.round(file.bytes / 1000)) }}
+        parts={{ a: <Link to={address} target="_blank" rel="noreferrer" /> }}
+      />
     </span>
   );
 }

@@ -6,11 +6,12 @@ import { api, ask, sendFile, type Schemas } from '../../../shared/api/client';
 import { Sentence, Word } from '../../ui/Sentence';
 import { useStudy } from '../../ui/StudyFrame';
 import { useMoments } from '../../ui/moments';
-import { Empty, Loaded, SHAPES, Shape, messageOf } from '../../ui/states';
+import { Empty, Loaded, SHAPES, Shape, messageOf, stateWords } from '../../ui/states';
 import { useMay } from '../session/session';
 import { useDecide } from './decisions';
 import { SendBack } from './SendBack';
 import './interviews.css';
+import { t } from '../../texts/texts';
 
 type Line = Schemas['LedgerLine'];
 type Findings = '' | 'must' | 'should' | 'none' | 'differs' | 'not_laid_out' | 'waiting' | 'flagged';
@@ -18,22 +19,22 @@ type Sort = 'arrived' | 'started' | 'minutes' | 'findings' | 'enumerator' | 'num
 
 const PAGE = 50;
 const FINDINGS: { value: Findings | 'any'; label: string }[] = [
-  { value: 'any', label: 'are as they are' },
-  { value: 'must', label: 'break a hard check' },
-  { value: 'should', label: 'have a soft finding' },
-  { value: 'none', label: 'have no finding' },
-  { value: 'differs', label: 'differ from the device' },
-  { value: 'waiting', label: 'have a revision that waits' },
-  { value: 'not_laid_out', label: 'are not in the data set' },
-  { value: 'flagged', label: 'have doubtful moments or texts' },
+  { value: 'any', label: t('interviews.asTheyAre') },
+  { value: 'must', label: t('interviews.breakHardCheck') },
+  { value: 'should', label: t('interviews.haveSoftFinding') },
+  { value: 'none', label: t('interviews.haveNoFinding') },
+  { value: 'differs', label: t('interviews.differDevice') },
+  { value: 'waiting', label: t('interviews.haveRevisionWaits') },
+  { value: 'not_laid_out', label: t('interviews.findNotInDataSet') },
+  { value: 'flagged', label: t('interviews.haveDoubtfulMomentsTexts') },
 ];
 const SORTS: { value: Sort; label: string }[] = [
-  { value: 'arrived', label: 'newest arrival first' },
-  { value: 'number', label: 'highest number first' },
-  { value: 'started', label: 'latest start first' },
-  { value: 'minutes', label: 'longest first' },
-  { value: 'findings', label: 'most findings first' },
-  { value: 'enumerator', label: 'by enumerator' },
+  { value: 'arrived', label: t('interviews.newestArrivalFirst') },
+  { value: 'number', label: t('interviews.highestNumberFirst') },
+  { value: 'started', label: t('interviews.latestStartFirst') },
+  { value: 'minutes', label: t('interviews.longestFirst') },
+  { value: 'findings', label: t('interviews.mostFindingsFirst') },
+  { value: 'enumerator', label: t('interviews.enumerator') },
 ];
 
 /** Every interview as it arrived. */
@@ -110,11 +111,11 @@ export default function Ledger() {
 
   const narrowed =
     query.figure !== ''
-      ? 'behind a figure'
+      ? t('interviews.behindFigure')
       : query.check !== ''
-        ? 'that break one check'
+        ? t('interviews.breakOneCheck')
         : query.keys !== ''
-          ? `named ${query.keys.length > 30 ? 'here' : query.keys}`
+          ? t('interviews.named', { keys: query.keys.length > 30 ? '…' : query.keys })
           : '';
   const filtered =
     narrowed !== '' ||
@@ -126,11 +127,14 @@ export default function Ledger() {
   return (
     <div className="page with-status">
       <div className="page-head">
-        <h1>Interviews</h1>
+        <h1>{t('common.interviews')}</h1>
         {ledger.data && (
           <span className="muted">
-            {ledger.data.everything} in all · {ledger.data.unread} unread · {ledger.data.by_state['sent back'] ?? 0}{' '}
-            sent back
+            {t('interviews.counts', {
+              everything: ledger.data.everything,
+              unread: ledger.data.unread,
+              back: ledger.data.by_state['sent back'] ?? 0,
+            })}
           </span>
         )}
         <span className="grow" />
@@ -146,50 +150,50 @@ export default function Ledger() {
                 setParams({});
               }}
             >
-              Show all
+              {t('interviews.showAll')}
             </button>
           ) : undefined
         }
       >
-        <span>Interviews</span>
+        <span>{t('common.interviews')}</span>
         <Word
-          label="Practice"
+          label={t('interviews.practice')}
           value={query.practice ? '1' : 'any'}
           options={[
-            { value: 'any', label: 'for real' },
-            { value: '1', label: 'in practice' },
+            { value: 'any', label: t('interviews.forReal') },
+            { value: '1', label: t('interviews.inPractice') },
           ]}
           onChange={(v) => {
             set('practice', v);
           }}
         />
-        <span>by</span>
+        <span>{t('common.by')}</span>
         <Word
-          label="Enumerator"
+          label={t('common.enumerator')}
           value={query.enumerator || 'any'}
           options={[
-            { value: 'any', label: 'anyone' },
+            { value: 'any', label: t('interviews.anyone') },
             ...(ledger.data?.enumerators ?? []).map((n) => ({ value: n, label: n })),
           ]}
           onChange={(v) => {
             set('enumerator', v);
           }}
         />
-        <span>that are</span>
+        <span>{t('interviews.thatAre')}</span>
         <Word
-          label="State"
+          label={t('interviews.state')}
           value={query.state || 'any'}
           options={[
-            { value: 'any', label: 'in any state' },
-            ...Object.entries(SHAPES).map(([s, { shape }]) => ({ value: s, label: `${shape} ${s}` })),
+            { value: 'any', label: t('interviews.anyState') },
+            ...Object.entries(SHAPES).map(([s, { shape }]) => ({ value: s, label: `${shape} ${stateWords(s)}` })),
           ]}
           onChange={(v) => {
             set('state', v);
           }}
         />
-        <span>and</span>
+        <span>{t('interviews.and')}</span>
         <Word
-          label="Findings"
+          label={t('common.findings')}
           value={query.findings || 'any'}
           options={FINDINGS}
           onChange={(v) => {
@@ -198,11 +202,11 @@ export default function Ledger() {
         />
         <span>,</span>
         <Word
-          label="Read or not"
+          label={t('interviews.readNot')}
           value={query.unread ? '1' : 'any'}
           options={[
-            { value: 'any', label: 'read or not' },
-            { value: '1', label: 'unread only' },
+            { value: 'any', label: t('interviews.readNot2') },
+            { value: '1', label: t('interviews.unreadOnly') },
           ]}
           onChange={(v) => {
             set('unread', v);
@@ -215,7 +219,7 @@ export default function Ledger() {
         )}
         <span>,</span>
         <Word
-          label="Order"
+          label={t('interviews.order')}
           value={sort}
           options={SORTS}
           onChange={(v) => {
@@ -230,19 +234,19 @@ export default function Ledger() {
             <div className="sheet">
               {filtered ? (
                 <Empty
-                  title="No interview is like that."
+                  title={t('interviews.noInterviewLike')}
                   action={
                     <Button
                       onClick={() => {
                         setParams({});
                       }}
                     >
-                      Show all
+                      {t('interviews.showAll')}
                     </Button>
                   }
                 />
               ) : (
-                <Empty title="No interviews yet.">They appear here as phones hand them in.</Empty>
+                <Empty title={t('interviews.noInterviewsYet')}>{t('interviews.theyAppearHerePhones')}</Empty>
               )}
             </div>
           ) : (
@@ -267,7 +271,7 @@ export default function Ledger() {
                   columns={[
                     { title: '', width: 34, render: (_, l) => <Shape state={l.state} /> },
                     {
-                      title: 'Interview',
+                      title: t('common.interview'),
                       width: 84,
                       render: (_, l) => (
                         <Link className="mono" to={`/studies/${String(study.id)}/interviews/${String(l.id)}`}>
@@ -275,22 +279,22 @@ export default function Ledger() {
                         </Link>
                       ),
                     },
-                    { title: 'Enumerator', dataIndex: 'enumerator', width: 140 },
-                    { title: 'Device', dataIndex: 'device', width: 100, className: 'muted' },
+                    { title: t('common.enumerator'), dataIndex: 'enumerator', width: 140 },
+                    { title: t('common.device'), dataIndex: 'device', width: 100, className: 'muted' },
                     {
-                      title: 'Started',
+                      title: t('interviews.started'),
                       width: 150,
                       render: (_, l) => (l.started_at == null ? '–' : dayAndTime(l.started_at)),
                     },
                     {
-                      title: 'Minutes',
+                      title: t('interviews.minutes'),
                       width: 74,
                       align: 'right',
                       render: (_, l) => (l.minutes == null ? '–' : Math.round(l.minutes)),
                     },
-                    { title: 'Release', width: 66, align: 'right', render: (_, l) => l.release ?? '–' },
+                    { title: t('common.release'), width: 66, align: 'right', render: (_, l) => l.release ?? '–' },
                     {
-                      title: 'Revision',
+                      title: t('interviews.revision'),
                       width: 72,
                       align: 'right',
                       render: (_, l) =>
@@ -303,8 +307,8 @@ export default function Ledger() {
                           </span>
                         ),
                     },
-                    { title: 'Findings', ellipsis: true, render: (_, l) => <FindingCell line={l} /> },
-                    { title: 'State', width: 90, dataIndex: 'state', className: 'muted' },
+                    { title: t('common.findings'), ellipsis: true, render: (_, l) => <FindingCell line={l} /> },
+                    { title: t('interviews.state'), width: 90, dataIndex: 'state', className: 'muted' },
                   ]}
                 />
               </div>
@@ -316,7 +320,7 @@ export default function Ledger() {
                   pageSize={PAGE}
                   total={data.total}
                   showSizeChanger={false}
-                  showTotal={(n, [a, b]) => `${String(a)}–${String(b)} of ${String(n)}`}
+                  showTotal={(n, [a, b]) => t('interviews.rangeOf', { from: a, to: b, all: n })}
                   onChange={(p) => {
                     set('page', String(p));
                   }}
@@ -333,7 +337,10 @@ export default function Ledger() {
           </span>
         ))}
         <span className="grow" />
-        <span>J K move · Enter read{may('interview.review') ? ' · A accept · B send back' : ''}</span>
+        <span>
+          {t('interviews.jKMoveEnter')}
+          {may('interview.review') && ` · ${t('interviews.reviewKeys')}`}
+        </span>
       </footer>
       {sendingBack && (
         <SendBack
@@ -353,14 +360,15 @@ export default function Ledger() {
 
 function FindingCell({ line }: { line: Line }) {
   const more = line.hard_findings + line.soft_findings - 1;
-  if (line.problem !== '') return <span className="bad">not in the data set: {line.finding}</span>;
-  if (line.waiting) return <span className="doubt">a revision waits for a decision</span>;
-  if (line.differs) return <span className="bad">the office computes otherwise than the device</span>;
+  if (line.problem !== '')
+    return <span className="bad">{t('interviews.notInDataSetBecause', { finding: line.finding })}</span>;
+  if (line.waiting) return <span className="doubt">{t('interviews.revisionWaitsDecision')}</span>;
+  if (line.differs) return <span className="bad">{t('interviews.officeComputesOtherwiseThan')}</span>;
   if (line.finding === '') return null;
   return (
     <span className={line.hard_findings > 0 ? 'bad' : 'doubt'}>
       {line.finding}
-      {more > 0 ? ` · ${String(more)} more` : ''}
+      {more > 0 && ` · ${t('interviews.more', { more })}`}
     </span>
   );
 }
@@ -375,31 +383,45 @@ function ReadBundle({ studyId }: { studyId: number }) {
     onSuccess: (found) => {
       void queries.invalidateQueries({ queryKey: ['study', studyId] });
       modal.success({
-        title: `Read in from ${found.device}`,
-        content: `${String(found.arrived)} interviews arrived, ${String(found.revisions)} came as revisions, ${String(found.known)} were here already; ${String(found.files)} files.${found.not_laid_out > 0 ? ` ${String(found.not_laid_out)} could not be laid out: they say why.` : ''}`,
+        title: t('interviews.read', { device: found.device }),
+        content:
+          found.not_laid_out > 0
+            ? t('interviews.interviewsArrivedCameRevisions', {
+                arrived: found.arrived,
+                revisions: found.revisions,
+                known: found.known,
+                files: found.files,
+                not_laid_out: found.not_laid_out,
+              })
+            : t('interviews.interviewsArrivedCameRevisions2', {
+                arrived: found.arrived,
+                revisions: found.revisions,
+                known: found.known,
+                files: found.files,
+              }),
       });
     },
     onError: (error) => {
-      modal.error({ title: 'The file was not read in', content: messageOf(error) });
+      modal.error({ title: t('interviews.fileWasNotRead'), content: messageOf(error) });
     },
   });
   return (
     <>
       <Button
         loading={read.isPending}
-        title="For a phone that cannot hand in: Me, Save all interviews to a file"
+        title={t('interviews.phoneCannotHandMe')}
         onClick={() => {
           input.current?.click();
         }}
       >
-        Read in a phone’s file …
+        {t('interviews.readPhonesFile')}
       </Button>
       <input
         ref={input}
         type="file"
         hidden
         accept=".zip"
-        aria-label="A phone’s file"
+        aria-label={t('interviews.phonesFile')}
         onChange={(event) => {
           const file = event.target.files?.[0];
           if (file) read.mutate(file);

@@ -5,7 +5,7 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { useStudy } from '../../ui/StudyFrame';
 import { useMoments } from '../../ui/moments';
-import { Loaded, Shape } from '../../ui/states';
+import { Loaded, Shape, stateWords } from '../../ui/states';
 import { useMay } from '../session/session';
 import { Answers } from './Answers';
 import { useDecide } from './decisions';
@@ -13,6 +13,8 @@ import { Revisions, WaitingRevision } from './Revisions';
 import { SendBack } from './SendBack';
 import { text } from './text';
 import './interviews.css';
+import { t } from '../../texts/texts';
+import { Words } from '../../texts/Words';
 
 type Data = Schemas['Reading'];
 
@@ -68,9 +70,12 @@ function Page({ data, studyId }: { data: Data; studyId: number }) {
           <Shape state={data.state} /> <span className="mono">{data.key}</span>
         </h1>
         <span className="muted">
-          {data.state} · by {data.enumerator}
-          {data.started_at == null ? '' : ` · ${dayAndTime(data.started_at)}`}
-          {data.practice ? ' · practice' : ''}
+          {t('interviews.by', {
+            state: stateWords(data.state),
+            enumerator: data.enumerator,
+            started_at: data.started_at == null ? '' : ` · ${dayAndTime(data.started_at)}`,
+          })}
+          {data.practice && ` · ${t('interviews.isPractice')}`}
         </span>
         <span className="grow" />
         <Button
@@ -78,7 +83,7 @@ function Page({ data, studyId }: { data: Data; studyId: number }) {
           onClick={() => {
             go(data.previous ?? null);
           }}
-          aria-label="Previous interview"
+          aria-label={t('interviews.previousInterview')}
         >
           ‹
         </Button>
@@ -87,7 +92,7 @@ function Page({ data, studyId }: { data: Data; studyId: number }) {
           onClick={() => {
             go(data.next ?? null);
           }}
-          aria-label="Next interview"
+          aria-label={t('interviews.nextInterview')}
         >
           ›
         </Button>
@@ -99,7 +104,7 @@ function Page({ data, studyId }: { data: Data; studyId: number }) {
                 items: [
                   {
                     key: 'aside',
-                    label: 'Set aside',
+                    label: t('interviews.setAside'),
                     disabled: data.state === 'set aside',
                     onClick: () => {
                       decide.mutate({ id: data.id, state: 'set aside' });
@@ -107,7 +112,7 @@ function Page({ data, studyId }: { data: Data; studyId: number }) {
                   },
                   {
                     key: 'undecide',
-                    label: 'As it arrived',
+                    label: t('interviews.arrived'),
                     disabled: data.state === 'arrived',
                     onClick: () => {
                       decide.mutate({ id: data.id, state: 'arrived' });
@@ -116,7 +121,7 @@ function Page({ data, studyId }: { data: Data; studyId: number }) {
                 ],
               }}
             >
-              <Button aria-label="More decisions">⋯</Button>
+              <Button aria-label={t('interviews.moreDecisions')}>⋯</Button>
             </Dropdown>
             <Button
               disabled={(data.state === 'sent back' && written.length === 0) || data.problem != null}
@@ -124,11 +129,9 @@ function Page({ data, studyId }: { data: Data; studyId: number }) {
                 setSendingBack(true);
               }}
             >
-              Send back
               {written.length > 0
-                ? ` with ${String(written.length)} ${written.length === 1 ? 'remark' : 'remarks'}`
-                : ''}{' '}
-              …
+                ? t('interviews.sendBackWithRemarks', { count: written.length })
+                : t('interviews.sendBackOpen')}
             </Button>
             <Button
               type="primary"
@@ -137,25 +140,25 @@ function Page({ data, studyId }: { data: Data; studyId: number }) {
                 decide.mutate({ id: data.id, state: 'accepted' });
               }}
             >
-              Accept
+              {t('interviews.accept')}
             </Button>
           </>
         )}
       </div>
       {data.differs && (
-        <Alert
-          type="error"
-          showIcon
-          title="The office computes other values from these answers than the device said. The raw document is kept as it came."
-          style={{ marginBottom: 12 }}
-        />
+        <Alert type="error" showIcon title={t('interviews.officeComputesOtherValues')} style={{ marginBottom: 12 }} />
       )}
       <WaitingRevision data={data} />
       {data.flags.map((flag) => (
         <Alert key={flag} type="info" showIcon title={flag} style={{ marginBottom: 12 }} />
       ))}
       {data.unfinished !== '' && (
-        <Alert type="info" showIcon title={`Packed unfinished: ${data.unfinished}`} style={{ marginBottom: 12 }} />
+        <Alert
+          type="info"
+          showIcon
+          title={t('interviews.packedUnfinished', { unfinished: data.unfinished })}
+          style={{ marginBottom: 12 }}
+        />
       )}
       <div className="columns reading">
         {data.problem == null ? (
@@ -177,9 +180,9 @@ function Page({ data, studyId }: { data: Data; studyId: number }) {
         </div>
       </div>
       <footer className="status">
-        <Link to={ledger}>All interviews</Link>
+        <Link to={ledger}>{t('interviews.allInterviews')}</Link>
         <span className="grow" />
-        <span>J K next, previous · A accept · B send back · Esc ledger</span>
+        <span>{t('interviews.jKNextPrevious')}</span>
       </footer>
       {sendingBack && (
         <SendBack
@@ -203,13 +206,12 @@ function Page({ data, studyId }: { data: Data; studyId: number }) {
 function NotLaidOut({ problem }: { problem: Schemas['ProblemOut'] }) {
   return (
     <div className="sheet pad">
-      <h2>Not in the data set</h2>
+      <h2>{t('interviews.notInDataSet')}</h2>
       <p className="bad">{problem.words}</p>
       {problem.place !== '' && <p className="muted">{problem.place}</p>}
       <p>{problem.mend}</p>
       <p className="muted">
-        What arrived is kept byte for byte; it can be taken out as <i>raw</i> beside its revision. Once the cause is
-        mended it is laid out by itself when the server starts, and no figure counts it until then.
+        <Words k="interviews.whatArrivedKeptByte" parts={{ i: <i /> }} />
       </p>
     </div>
   );
@@ -218,18 +220,21 @@ function NotLaidOut({ problem }: { problem: Schemas['ProblemOut'] }) {
 function Facts({ data }: { data: Data }) {
   const { dayAndTime } = useMoments();
   const facts: [string, string][] = [
-    ['Started', data.started_at == null ? '–' : dayAndTime(data.started_at)],
-    ['Ended', data.ended_at == null ? '–' : dayAndTime(data.ended_at)],
-    ['Duration', data.minutes == null ? '–' : `${String(Math.round(data.minutes))} min`],
-    ['Arrived', dayAndTime(data.arrived_at)],
-    ['Enumerator', data.enumerator],
-    ['Device', data.device],
-    ['Language', data.language],
-    ['Steps recorded', String(data.paradata.length)],
+    [t('interviews.started'), data.started_at == null ? '–' : dayAndTime(data.started_at)],
+    [t('interviews.ended'), data.ended_at == null ? '–' : dayAndTime(data.ended_at)],
+    [
+      t('interviews.duration'),
+      data.minutes == null ? '–' : t('interviews.minutesLong', { minutes: Math.round(data.minutes) }),
+    ],
+    [t('interviews.arrived2'), dayAndTime(data.arrived_at)],
+    [t('common.enumerator'), data.enumerator],
+    [t('common.device'), data.device],
+    [t('interviews.language'), data.language],
+    [t('interviews.stepsRecorded'), String(data.paradata.length)],
   ];
   return (
     <section className="sheet pad">
-      <h2>Paradata</h2>
+      <h2>{t('interviews.paradata')}</h2>
       <dl className="facts">
         {facts.map(([what, value]) => (
           <div key={what}>
@@ -239,7 +244,7 @@ function Facts({ data }: { data: Data }) {
         ))}
       </dl>
       <p className="muted small clip" title={data.hash}>
-        raw document <code>{data.hash.slice(0, 16)}…</code>
+        <Words k="interviews.rawDocument" values={{ hash: data.hash.slice(0, 16) }} parts={{ code: <code /> }} />
       </p>
       {data.paradata.length > 0 && <Timeline events={data.paradata} />}
     </section>
@@ -256,7 +261,11 @@ function Timeline({ events }: { events: Record<string, unknown>[] }) {
     <div
       className="timeline"
       role="img"
-      aria-label={`${String(times.length)} steps between ${timeOf(new Date(first))} and ${timeOf(new Date(first + span))}`}
+      aria-label={t('interviews.stepsBetween', {
+        times: times.length,
+        value: timeOf(new Date(first)),
+        value2: timeOf(new Date(first + span)),
+      })}
     >
       {times.map((t, i) => (
         <i key={i} style={{ insetInlineStart: `${String((100 * (t - first)) / span)}%` }} />
@@ -268,15 +277,15 @@ function Timeline({ events }: { events: Record<string, unknown>[] }) {
 function Findings({ data }: { data: Data }) {
   return (
     <section className="sheet pad">
-      <h2>Findings</h2>
-      {data.findings.length === 0 && <p className="muted">The engine found nothing wrong.</p>}
+      <h2>{t('common.findings')}</h2>
+      {data.findings.length === 0 && <p className="muted">{t('interviews.engineFoundNothingWrong')}</p>}
       {data.findings.map((f, i) => (
         <p key={i} className="finding-line">
           <span className={f.strength === 'must' ? 'bad' : 'doubt'}>{text(f.message)}</span>{' '}
           <a href={`#at-${text(f.path)}`}>
             <code>{text(f.path)}</code>
           </a>
-          {text(f.kept) !== '' && <span className="muted"> kept: “{text(f.kept)}”</span>}
+          {text(f.kept) !== '' && <span className="muted"> {t('interviews.keptBecause', { kept: text(f.kept) })}</span>}
         </p>
       ))}
     </section>
@@ -292,7 +301,7 @@ function History({ data }: { data: Data }) {
   const { dayAndTime } = useMoments();
   return (
     <section className="sheet pad">
-      <h2>What happened to it</h2>
+      <h2>{t('interviews.whatHappened')}</h2>
       <ul className="history">
         {data.events.map((e, i) => {
           const detail = typeof e.detail === 'object' && e.detail !== null ? (e.detail as Record<string, unknown>) : {};

@@ -6,6 +6,7 @@ import { api, ask, type Schemas } from '../../../shared/api/client';
 import { useMoments } from '../../ui/moments';
 import { Loaded, messageOf } from '../../ui/states';
 import { useMay } from '../session/session';
+import { t } from '../../texts/texts';
 
 type Data = Schemas['Reading'];
 type Revision = Schemas['RevisionOut'];
@@ -17,7 +18,7 @@ export function Revisions({ data }: { data: Data }) {
   if (data.revisions.length < 2 && data.problem == null) return null;
   return (
     <section className="sheet pad">
-      <h2>Revisions</h2>
+      <h2>{t('interviews.revisions')}</h2>
       {data.revisions.map((r) => (
         <div key={r.number} className="revision-line">
           <b>{r.number}</b>
@@ -25,8 +26,8 @@ export function Revisions({ data }: { data: Data }) {
             {dayAndTime(r.arrived_at)} · {r.by}
             {r.device !== '' && `, ${r.device}`}
           </span>
-          {r.counts && <span className="muted">counts</span>}
-          {r.waits !== '' && <span className="doubt">waits</span>}
+          {r.counts && <span className="muted">{t('interviews.revisionCounts')}</span>}
+          {r.waits !== '' && <span className="doubt">{t('interviews.revisionWaits')}</span>}
           {data.revisions.length > 1 && (
             <button
               type="button"
@@ -35,15 +36,15 @@ export function Revisions({ data }: { data: Data }) {
                 setLooking(r.number);
               }}
             >
-              compare
+              {t('interviews.compare')}
             </button>
           )}
           {may('sensitive.read') && (
             <a
               href={`/api/interviews/${String(data.id)}/revisions/${String(r.number)}/raw`}
-              title="What arrived, byte for byte"
+              title={t('interviews.whatArrivedByteByte')}
             >
-              raw
+              {t('interviews.raw')}
             </a>
           )}
         </div>
@@ -73,7 +74,7 @@ export function WaitingRevision({ data }: { data: Data }) {
         type="warning"
         showIcon
         style={{ marginBottom: 12 }}
-        title={`Revision ${String(newest.number)} waits for a decision. ${newest.waits}`}
+        title={t('interviews.revisionWaitsDecision2', { number: newest.number, waits: newest.waits })}
         action={
           <Button
             size="small"
@@ -81,7 +82,7 @@ export function WaitingRevision({ data }: { data: Data }) {
               setLooking(newest.number);
             }}
           >
-            Compare and decide …
+            {t('interviews.compareDecide')}
           </Button>
         }
       />
@@ -132,14 +133,14 @@ function Compare({ data, number, onClose }: { data: Data; number: number; onClos
   });
   const decides = may('interview.review');
   return (
-    <Modal open width={860} title={`Revisions of ${data.key}`} footer={null} onCancel={onClose}>
+    <Modal open width={860} title={t('interviews.revisions2', { key: data.key })} footer={null} onCancel={onClose}>
       <Loaded query={compared}>
         {({ before, after, lines, same }) => (
           <>
             <table className="compared">
               <thead>
                 <tr>
-                  <th scope="col">Question</th>
+                  <th scope="col">{t('common.question')}</th>
                   <Head revision={before} />
                   <Head revision={after} />
                 </tr>
@@ -152,21 +153,24 @@ function Compare({ data, number, onClose }: { data: Data; number: number; onClos
                       <br />
                       {line.wording}
                     </td>
-                    <td>{line.before === '' ? <span className="muted">nothing</span> : line.before}</td>
+                    <td>{line.before === '' ? <span className="muted">{t('common.nothing')}</span> : line.before}</td>
                     <td>
-                      <b>{line.after === '' ? <span className="muted">nothing</span> : line.after}</b>
+                      <b>{line.after === '' ? <span className="muted">{t('common.nothing')}</span> : line.after}</b>
                     </td>
                   </tr>
                 ))}
               </tbody>
             </table>
             <p className="muted">
-              {lines.length === 0 ? 'The answers are the same.' : ''} {same} answers are the same in both.
+              {lines.length === 0 ? t('interviews.answersSame') : ''} {t('interviews.answersSameBoth', { same })}
             </p>
             {data.desk_edits.length > 0 && (
               <Alert
                 type="warning"
-                title={`The desk has corrected ${data.desk_edits.map((edit) => edit.variable).join(', ')} in this interview: ${data.desk_edits.map((edit) => `“${edit.reason}” (${edit.by})`).join(', ')}.`}
+                title={t('interviews.deskHasCorrectedThis', {
+                  variables: data.desk_edits.map((edit) => edit.variable).join(', '),
+                  reasons: data.desk_edits.map((edit) => `“${edit.reason}” (${edit.by})`).join(', '),
+                })}
                 description={
                   <Checkbox
                     checked={takeBack}
@@ -174,7 +178,7 @@ function Compare({ data, number, onClose }: { data: Data; number: number; onClos
                       setTakeBack(event.target.checked);
                     }}
                   >
-                    Take these corrections back if revision {number} counts; otherwise they stay on top of it
+                    {t('interviews.takeTheseCorrectionsBack', { number })}
                   </Checkbox>
                 }
                 style={{ marginBottom: 12 }}
@@ -192,7 +196,9 @@ function Compare({ data, number, onClose }: { data: Data; number: number; onClos
                       count.mutate(r.number);
                     }}
                   >
-                    {r.counts ? `Leave it at revision ${String(r.number)}` : `Let revision ${String(r.number)} count`}
+                    {r.counts
+                      ? t('interviews.leaveRevision', { number: r.number })
+                      : t('interviews.letRevisionCount', { number: r.number })}
                   </Button>
                 ))}
               </div>
@@ -208,8 +214,8 @@ function Head({ revision }: { revision: Revision }) {
   const { dayAndTime } = useMoments();
   return (
     <th scope="col">
-      Revision {revision.number}
-      {revision.counts ? ', counts' : ''}
+      {t('interviews.revision2', { number: revision.number })}
+      {revision.counts && `, ${t('interviews.revisionCounts')}`}
       <br />
       <span className="muted small">
         {revision.by}, {dayAndTime(revision.arrived_at)}

@@ -1,6 +1,7 @@
 import { Input, Modal } from 'antd';
 import { useState } from 'react';
 import type { Remark } from './decisions';
+import { t } from '../../texts/texts';
 
 interface Props {
   line: { key: string };
@@ -17,8 +18,8 @@ export function SendBack({ line, remarks = [], onClose, onSend }: Props) {
   return (
     <Modal
       open
-      title={`Send ${line.key} back`}
-      okText="Send back"
+      title={t('interviews.sendThisBack', { key: line.key })}
+      okText={t('interviews.sendBack')}
       okButtonProps={{ disabled: nothing }}
       onCancel={onClose}
       onOk={() => {
@@ -38,18 +39,14 @@ export function SendBack({ line, remarks = [], onClose, onSend }: Props) {
         autoFocus
         rows={3}
         placeholder={
-          remarks.length > 0
-            ? 'What else the enumerator should know (may be left empty)'
-            : 'What the enumerator should look at again'
+          remarks.length > 0 ? t('interviews.whatElseEnumeratorShould') : t('interviews.whatEnumeratorShouldLook')
         }
         value={remark}
         onChange={(event) => {
           setRemark(event.target.value);
         }}
       />
-      <p className="muted small">
-        The enumerator’s phone fetches it with the next contact and shows the remarks where they belong.
-      </p>
+      <p className="muted small">{t('interviews.enumeratorsPhoneFetchesNext')}</p>
     </Modal>
   );
 }

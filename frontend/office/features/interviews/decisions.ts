@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { App } from 'antd';
 import { api, ask, type Schemas } from '../../../shared/api/client';
-import { messageOf } from '../../ui/states';
+import { messageOf, stateWords } from '../../ui/states';
 
 export type Remark = Schemas['Remark'];
 
@@ -27,7 +27,7 @@ export function useDecide(studyId: number) {
     onSuccess: (reading) => {
       queries.setQueryData(['interview', reading.id], reading);
       void queries.invalidateQueries({ queryKey: ['study', studyId] });
-      void message.success(`${reading.key} ${reading.state}`);
+      void message.success(`${reading.key} ${stateWords(reading.state)}`);
     },
     onError: (error) => {
       void message.error(messageOf(error));

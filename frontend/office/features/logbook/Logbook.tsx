@@ -7,6 +7,7 @@ import { useMoments } from '../../ui/moments';
 import { Empty, Loaded, SHAPES, Shape } from '../../ui/states';
 import { tellMatter } from './matters';
 import './logbook.css';
+import { locale, t } from '../../texts/texts';
 
 /** What happened, and what waits for a decision. */
 export default function Logbook() {
@@ -24,20 +25,20 @@ export default function Logbook() {
       <div className="page">
         <div className="sheet">
           <Empty
-            title="Your work is not at the desk."
+            title={t('logbook.yourWorkNotDesk')}
             action={
               <a className="go-link" href="/field/">
-                Open the field page
+                {t('logbook.openFieldPage')}
               </a>
             }
           >
-            Interviews are held on the phone. Ask the data manager if you should see more here.
+            {t('logbook.interviewsHeldPhoneAsk')}
           </Empty>
         </div>
       </div>
     );
   }
-  const today = new Date().toLocaleDateString('en-GB', {
+  const today = new Date().toLocaleDateString(locale, {
     weekday: 'long',
     day: 'numeric',
     month: 'long',
@@ -47,7 +48,7 @@ export default function Logbook() {
   return (
     <div className="page">
       <div className="page-head">
-        <h1>Logbook</h1>
+        <h1>{t('common.logbook')}</h1>
         <span className="muted">{today}</span>
       </div>
       <Loaded query={logbook}>
@@ -76,10 +77,10 @@ function Matters({ matters, study }: { matters: Schemas['Matter'][]; study: Sche
     return (
       <div className="sheet">
         <Empty
-          title="This study has no questionnaire yet."
+          title={t('logbook.thisStudyHasNo')}
           action={
             <Link className="go-link" to={`${at}/questionnaire`}>
-              Write the questionnaire
+              {t('logbook.writeQuestionnaire')}
             </Link>
           }
         />
@@ -87,8 +88,8 @@ function Matters({ matters, study }: { matters: Schemas['Matter'][]; study: Sche
     );
   }
   return (
-    <section className="sheet" aria-label="Waiting for a decision">
-      <h2 className="sheet-head">Waiting for a decision</h2>
+    <section className="sheet" aria-label={t('logbook.waitingDecision')}>
+      <h2 className="sheet-head">{t('logbook.waitingDecision')}</h2>
       {matters.map((matter) => {
         const { title, text, to, urgent } = tellMatter(matter, moments);
         return (
@@ -102,35 +103,42 @@ function Matters({ matters, study }: { matters: Schemas['Matter'][]; study: Sche
         );
       })}
       {matters.length === 0 && (
-        <Empty title="Nothing waits for you.">What needs a decision is listed here as it comes up.</Empty>
+        <Empty title={t('logbook.nothingWaitsYou')}>{t('logbook.whatNeedsDecisionListed')}</Empty>
       )}
     </section>
   );
 }
 
 const TOLD: Record<string, (event: Schemas['EventOut']) => string> = {
-  arrived: () => 'handed in',
-  read: () => 'read',
-  accepted: () => 'accepted',
-  'sent back': (e) => `sent back${remarkOf(e)}`,
-  'set aside': () => 'set aside',
+  arrived: () => t('logbook.handed'),
+  read: () => t('logbook.read'),
+  accepted: () => t('logbook.accepted'),
+  'sent back': (e) => t('logbook.sentBack') + remarkOf(e),
+  'set aside': () => t('logbook.setAside'),
   revision: (e) =>
-    `handed in revision ${textOf(e.detail.number)}${textOf(e.detail.waits) === '' ? ', which counts now' : ', which waits for a decision'}`,
-  'revision decided': (e) => `decided that revision ${textOf(e.detail.number)} counts`,
-  'bundle read in': (e) => `read in a file of ${textOf(e.detail.device)}: ${textOf(e.detail.interviews)} interviews`,
-  released: (e) => `released ${textOf(e.detail.title)} as release ${textOf(e.detail.number)}`,
-  'device paired': (e) => `paired ${textOf(e.detail.device)}`,
-  'device cut off': (e) => `cut off ${textOf(e.detail.device)}`,
-  'device given back': (e) => `gave back ${textOf(e.detail.device)}`,
+    textOf(e.detail.waits) === ''
+      ? t('logbook.handedRevisionWhichCounts', { number: textOf(e.detail.number) })
+      : t('logbook.handedRevisionWhichWaits', { number: textOf(e.detail.number) }),
+  'revision decided': (e) => t('logbook.decidedRevisionCounts', { number: textOf(e.detail.number) }),
+  'bundle read in': (e) =>
+    t('logbook.readFileInterviews', { device: textOf(e.detail.device), interviews: textOf(e.detail.interviews) }),
+  released: (e) => t('logbook.releasedRelease', { title: textOf(e.detail.title), number: textOf(e.detail.number) }),
+  'device paired': (e) => t('logbook.paired', { device: textOf(e.detail.device) }),
+  'device cut off': (e) => t('logbook.cutOff', { device: textOf(e.detail.device) }),
+  'device given back': (e) => t('logbook.gaveBack', { device: textOf(e.detail.device) }),
   'cleaning step kept': (e) =>
-    `kept a cleaning step: ${textOf(e.detail.kind).replace('_', ' ')} ${textOf(e.detail.variable)}`,
-  'cleaning step taken back': (e) => `took back a cleaning step on ${textOf(e.detail.variable)}`,
-  'cleaning step put back': (e) => `put back a cleaning step on ${textOf(e.detail.variable)}`,
-  'outside table brought in': (e) => `brought in ${textOf(e.detail.name)}, ${textOf(e.detail.rows)} rows`,
-  'table joined': (e) => `joined ${textOf(e.detail.name)} to the interviews`,
-  'join undone': (e) => `undid the join of ${textOf(e.detail.name)}`,
-  'table saved': (e) => `saved the table ${textOf(e.detail.title)}`,
-  'extract ordered': (e) => `took out an extract (.${textOf(e.detail.format)})`,
+    t('logbook.keptCleaningStep', {
+      kind: textOf(e.detail.kind).replace('_', ' '),
+      variable: textOf(e.detail.variable),
+    }),
+  'cleaning step taken back': (e) => t('logbook.tookBackCleaningStep', { variable: textOf(e.detail.variable) }),
+  'cleaning step put back': (e) => t('logbook.putBackCleaningStep', { variable: textOf(e.detail.variable) }),
+  'outside table brought in': (e) =>
+    t('logbook.broughtRows', { name: textOf(e.detail.name), rows: textOf(e.detail.rows) }),
+  'table joined': (e) => t('logbook.joinedInterviews', { name: textOf(e.detail.name) }),
+  'join undone': (e) => t('logbook.undidJoin', { name: textOf(e.detail.name) }),
+  'table saved': (e) => t('logbook.savedTable', { title: textOf(e.detail.title) }),
+  'extract ordered': (e) => t('logbook.tookOutExtract', { format: textOf(e.detail.format) }),
 };
 const textOf = (value: unknown): string =>
   typeof value === 'string' || typeof value === 'number' ? String(value) : '';
@@ -140,8 +148,8 @@ const remarkOf = (e: Schemas['EventOut']): string =>
 function Events({ events, study }: { events: Schemas['EventOut'][]; study: number }) {
   const { ago } = useMoments();
   return (
-    <section className="sheet" aria-label="What happened">
-      <h2 className="sheet-head">What happened</h2>
+    <section className="sheet" aria-label={t('logbook.whatHappened')}>
+      <h2 className="sheet-head">{t('logbook.whatHappened')}</h2>
       <ul className="events">
         {events.slice(0, 14).map((event) => (
           <li key={event.id}>
@@ -160,7 +168,7 @@ function Events({ events, study }: { events: Schemas['EventOut'][]; study: numbe
           </li>
         ))}
       </ul>
-      {events.length === 0 && <Empty title="Nothing has happened yet." />}
+      {events.length === 0 && <Empty title={t('logbook.nothingHasHappenedYet')} />}
     </section>
   );
 }
@@ -169,28 +177,28 @@ function Events({ events, study }: { events: Schemas['EventOut'][]; study: numbe
 function WhereTheyAre({ account, study }: { account: Schemas['Account']; study: number }) {
   const ledger = `/studies/${String(study)}/interviews`;
   return (
-    <section className="sheet pad" aria-label="Where the interviews are">
-      <h2>Where the interviews are</h2>
+    <section className="sheet pad" aria-label={t('logbook.whereInterviews')}>
+      <h2>{t('logbook.whereInterviews')}</h2>
       <div className="account">
         <Link to={ledger}>
           <b>{account.arrived}</b>
           <br />
-          arrived =
+          {t('logbook.arrived')}
         </Link>
         <span>
           <b>{account.in_data_set}</b>
           <br />
-          in the data set +
+          {t('logbook.dataSet')}
         </span>
         <Link to={`${ledger}?findings=not_laid_out`} className={account.not_laid_out > 0 ? 'not-laid-out' : ''}>
           <b>{account.not_laid_out}</b>
           <br />
-          not laid out +
+          {t('logbook.notLaidOut')}
         </Link>
         <Link to={`${ledger}?state=set aside`}>
           <b>{account.set_aside}</b>
           <br />
-          set aside
+          {t('logbook.setAside')}
         </Link>
       </div>
     </section>
@@ -200,11 +208,11 @@ function WhereTheyAre({ account, study }: { account: Schemas['Account']; study: 
 function ByEnumerator({ data, study }: { data: Schemas['Logbook']; study: number }) {
   const most = Math.max(1, ...data.enumerators.map((e) => e.arrived));
   return (
-    <section className="sheet pad" aria-label="Interviews by enumerator">
+    <section className="sheet pad" aria-label={t('logbook.interviewsEnumerator')}>
       <div className="page-head tight">
-        <h2>Interviews by enumerator</h2>
+        <h2>{t('logbook.interviewsEnumerator')}</h2>
         <span className="grow" />
-        <span className="muted small">median minutes</span>
+        <span className="muted small">{t('logbook.medianMinutes')}</span>
       </div>
       {data.enumerators.map((e) => (
         <Link
@@ -213,7 +221,11 @@ function ByEnumerator({ data, study }: { data: Schemas['Logbook']; study: number
           to={`/studies/${String(study)}/interviews?enumerator=${encodeURIComponent(e.enumerator)}`}
         >
           <span className="bar-name clip">{e.enumerator}</span>
-          <span className="bar" role="img" aria-label={`${String(e.accepted)} of ${String(e.arrived)} accepted`}>
+          <span
+            className="bar"
+            role="img"
+            aria-label={t('logbook.acceptedOf', { accepted: e.accepted, arrived: e.arrived })}
+          >
             <i style={{ width: `${String((100 * e.accepted) / most)}%` }} className="bar-accepted" />
             <i style={{ width: `${String((100 * (e.arrived - e.accepted)) / most)}%` }} className="bar-arrived" />
           </span>
@@ -232,8 +244,8 @@ function ByEnumerator({ data, study }: { data: Schemas['Logbook']; study: number
         </Link>
       ))}
       <p className="muted small legend">
-        <i className="swatch accepted" /> accepted <i className="swatch arrived" /> not yet · median of all{' '}
-        {data.median_minutes ?? '–'} min
+        <i className="swatch accepted" /> {t('logbook.accepted')} <i className="swatch arrived" />{' '}
+        {t('logbook.notYetMedianAll', { median_minutes: data.median_minutes ?? '–' })}
       </p>
     </section>
   );
@@ -242,8 +254,8 @@ function ByEnumerator({ data, study }: { data: Schemas['Logbook']; study: number
 function Days({ days }: { days: Schemas['DayCount'][] }) {
   const most = Math.max(1, ...days.map((d) => d.interviews));
   return (
-    <section className="sheet pad" aria-label="Interviews a day">
-      <h2>Interviews a day</h2>
+    <section className="sheet pad" aria-label={t('logbook.interviewsDay')}>
+      <h2>{t('logbook.interviewsDay')}</h2>
       <div className="days">
         {days.map((d) => (
           <div key={d.day} title={`${d.day}: ${String(d.interviews)}`}>

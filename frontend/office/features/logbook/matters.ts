@@ -1,6 +1,7 @@
 // What waits for a decision, in words, and the page where it is decided.
 import type { Schemas } from '../../../shared/api/client';
 import type { Moments } from '../../ui/moments';
+import { t } from '../../texts/texts';
 
 type Matter = Schemas['Matter'];
 
@@ -14,65 +15,65 @@ interface Told {
 
 const MATTERS: Record<Matter['kind'], Told> = {
   hard_checks: {
-    title: 'Interviews that break a hard check',
-    text: () => 'Read them, correct a value with its reason, or send them back.',
+    title: t('logbook.interviewsBreakHardCheck'),
+    text: () => t('logbook.readThemCorrectValue'),
     to: 'interviews?findings=must&state=arrived',
     urgent: true,
   },
   script_errors: {
-    title: 'Errors in the questionnaire',
-    text: () => 'It cannot be released before they are mended.',
+    title: t('logbook.errorsQuestionnaire'),
+    text: () => t('logbook.cannotReleasedBeforeThey'),
     to: 'questionnaire?pane=findings',
     urgent: true,
   },
   revisions_waiting: {
-    title: 'Interviews with a revision that waits for a decision',
-    text: () => 'Hold the revisions against each other and say which one counts.',
+    title: t('logbook.interviewsRevisionWaitsDecision'),
+    text: () => t('logbook.holdRevisionsAgainstEach'),
     to: 'interviews?findings=waiting',
     urgent: true,
   },
   not_laid_out: {
-    title: 'Interviews that are not in the data set',
-    text: () => 'They are kept as they came; each says why it could not be laid out and what to do.',
+    title: t('logbook.interviewsNotDataSet'),
+    text: () => t('logbook.theyKeptTheyCame'),
     to: 'interviews?findings=not_laid_out',
     urgent: true,
   },
   unread: {
-    title: 'Interviews unread',
-    text: ({ oldest }, { dayOf }) => (oldest == null ? '' : `Oldest since ${dayOf(oldest)}.`),
+    title: t('logbook.interviewsUnread'),
+    text: ({ oldest }, { dayOf }) => (oldest == null ? '' : t('logbook.oldestSince', { oldest: dayOf(oldest) })),
     to: 'interviews?unread=1',
   },
   silent_devices: {
-    title: 'Devices not heard of for 3 days',
-    text: ({ names }) => `${names.join(', ')}. They may carry packed interviews.`,
+    title: t('logbook.devicesNotHeard3'),
+    text: ({ names }) => t('logbook.theyMayCarryPacked', { names: names.join(', ') }),
     to: 'field',
   },
   sent_back: {
-    title: 'Interviews sent back',
-    text: () => 'Waiting for their enumerators.',
+    title: t('logbook.interviewsSentBack'),
+    text: () => t('logbook.waitingTheirEnumerators'),
     to: 'interviews?state=sent back',
   },
   differing: {
-    title: 'Interviews where the office computes otherwise than the device',
-    text: () => 'Look at the release they were made with.',
+    title: t('logbook.interviewsWhereOfficeComputes'),
+    text: () => t('logbook.lookReleaseTheyWere'),
     to: 'interviews?findings=differs',
     urgent: true,
   },
   unjoined: {
-    title: 'Outside tables not joined yet',
-    text: () => 'Say by which key they belong to the interviews.',
+    title: t('logbook.outsideTablesNotJoined'),
+    text: () => t('logbook.sayWhichKeyThey'),
     to: 'combine',
   },
   no_longer_fits: {
-    title: 'Steps or joins that no longer fit',
-    text: () => 'A variable or code they use is gone.',
+    title: t('logbook.stepsJoinsNoLonger'),
+    text: () => t('logbook.variableCodeTheyUse'),
     to: 'clean',
     urgent: true,
   },
   laying_out: {
-    title: 'Interviews are being laid out again',
+    title: t('logbook.interviewsBeingLaidOut'),
     text: ({ saying }) =>
-      `${saying === '' ? 'It begins soon' : saying}. Skavo was updated; figures follow as it goes on.`,
+      saying === '' ? t('logbook.beginsSoonSkavoWas') : t('logbook.skavoWasUpdatedFigures', { saying }),
     to: 'interviews',
   },
 };

@@ -2,6 +2,8 @@ import { Button, Checkbox, Drawer, Input } from 'antd';
 import { useState } from 'react';
 import { directionOf, languageName } from '../../../shared/interview/languages';
 import type { Code, CodeList, Finding, Script } from './model';
+import { t } from '../../texts/texts';
+import { Words } from '../../texts/Words';
 
 interface Props {
   name: string;
@@ -63,15 +65,15 @@ export function CodeListDrawer({ name, script, findings, readOnly, onClose, onCh
       size={Math.min(980, 420 + 170 * script.languages.length)}
       title={
         <>
-          Code list <code>{name}</code>
+          <Words k="questionnaire.codeList" values={{ name }} parts={{ code: <code /> }} />
         </>
       }
       onClose={onClose}
     >
       <div className="row" style={{ marginBottom: 12 }}>
         <Input
-          aria-label="Name"
-          prefix={<span className="muted">Name</span>}
+          aria-label={t('common.name')}
+          prefix={<span className="muted">{t('common.name')}</span>}
           className="mono"
           style={{ maxWidth: 300 }}
           disabled={readOnly}
@@ -80,7 +82,9 @@ export function CodeListDrawer({ name, script, findings, readOnly, onClose, onCh
             rename(event.target.value);
           }}
         />
-        <span className="muted small">{used.length === 0 ? 'not used yet' : `used by ${used.join(', ')}`}</span>
+        <span className="muted small">
+          {used.length === 0 ? t('questionnaire.notUsedYet') : t('questionnaire.used', { used: used.join(', ') })}
+        </span>
       </div>
       {own.map((f, i) => (
         <p key={i} className="rule-note">
@@ -90,7 +94,7 @@ export function CodeListDrawer({ name, script, findings, readOnly, onClose, onCh
       <table className="codes-table">
         <thead>
           <tr>
-            <th>Code</th>
+            <th>{t('questionnaire.code')}</th>
             {script.languages.map((tag) => (
               <th key={tag}>{languageName(tag)}</th>
             ))}
@@ -99,8 +103,8 @@ export function CodeListDrawer({ name, script, findings, readOnly, onClose, onCh
                 <code>{a}</code>
               </th>
             ))}
-            <th title="A question “which other?” follows">Specify</th>
-            <th title="Goes with no other code">Exclusive</th>
+            <th title={t('questionnaire.questionWhichOtherFollows')}>{t('questionnaire.specify')}</th>
+            <th title={t('questionnaire.goesNoOtherCode')}>{t('questionnaire.exclusive')}</th>
             <th />
           </tr>
         </thead>
@@ -110,7 +114,7 @@ export function CodeListDrawer({ name, script, findings, readOnly, onClose, onCh
               <td>
                 <Input
                   className="mono"
-                  aria-label={`Code ${String(i + 1)}`}
+                  aria-label={t('questionnaire.code2', { i: i + 1 })}
                   disabled={readOnly}
                   value={code.code}
                   onChange={(event) => {
@@ -151,7 +155,7 @@ export function CodeListDrawer({ name, script, findings, readOnly, onClose, onCh
               ))}
               <td className="centre">
                 <Checkbox
-                  aria-label="Specify"
+                  aria-label={t('questionnaire.specify')}
                   disabled={readOnly}
                   checked={code.specify}
                   onChange={(event) => {
@@ -161,7 +165,7 @@ export function CodeListDrawer({ name, script, findings, readOnly, onClose, onCh
               </td>
               <td className="centre">
                 <Checkbox
-                  aria-label="Exclusive"
+                  aria-label={t('questionnaire.exclusive')}
                   disabled={readOnly}
                   checked={code.exclusive}
                   onChange={(event) => {
@@ -174,7 +178,7 @@ export function CodeListDrawer({ name, script, findings, readOnly, onClose, onCh
                   <Button
                     type="text"
                     size="small"
-                    aria-label={`Remove ${code.code}`}
+                    aria-label={t('questionnaire.remove', { code: code.code })}
                     onClick={() => {
                       put(
                         list.codes.filter((_, j) => j !== i),
@@ -190,9 +194,7 @@ export function CodeListDrawer({ name, script, findings, readOnly, onClose, onCh
           ))}
         </tbody>
       </table>
-      {list.codes.length === 0 && (
-        <p className="muted">No codes yet. Add one, or paste two columns from a spreadsheet into its first cell.</p>
-      )}
+      {list.codes.length === 0 && <p className="muted">{t('questionnaire.noCodesYetAdd')}</p>}
       {!readOnly && (
         <div className="row" style={{ marginTop: 12 }}>
           <Button
@@ -200,13 +202,13 @@ export function CodeListDrawer({ name, script, findings, readOnly, onClose, onCh
               put([...list.codes, emptyCode()], 'add');
             }}
           >
-            Add a code
+            {t('questionnaire.addCode')}
           </Button>
           <span className="grow" />
           <Input
             style={{ width: 160 }}
             className="mono"
-            placeholder="attribute"
+            placeholder={t('questionnaire.attribute')}
             value={attribute}
             onChange={(event) => {
               setAttribute(event.target.value.toLowerCase().replace(/[^a-z0-9_]/g, '_'));
@@ -225,7 +227,7 @@ export function CodeListDrawer({ name, script, findings, readOnly, onClose, onCh
               setAttribute('');
             }}
           >
-            Add attribute
+            {t('questionnaire.addAttribute')}
           </Button>
         </div>
       )}

@@ -2,14 +2,15 @@ import { useQuery } from '@tanstack/react-query';
 import { Drawer } from 'antd';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { Empty, Loaded } from '../../ui/states';
+import { t } from '../../texts/texts';
 
 type Change = Schemas['Change'];
 
 const EFFECTS: Record<Change['effect'], { mark: string; words: string; tone: string }> = {
-  breaks: { mark: '×', words: 'breaks', tone: 'breaks' },
-  narrower: { mark: '▽', words: 'narrower', tone: 'narrower' },
-  wider: { mark: '△', words: 'wider', tone: 'wider' },
-  none: { mark: '·', words: 'no effect', tone: 'none' },
+  breaks: { mark: '×', words: t('questionnaire.breaks'), tone: 'breaks' },
+  narrower: { mark: '▽', words: t('questionnaire.narrower'), tone: 'narrower' },
+  wider: { mark: '△', words: t('questionnaire.wider'), tone: 'wider' },
+  none: { mark: '·', words: t('questionnaire.noEffect'), tone: 'none' },
 };
 const ORDER: Change['effect'][] = ['breaks', 'narrower', 'wider', 'none'];
 
@@ -35,19 +36,11 @@ export function ComparisonDrawer({
     staleTime: 0,
   });
   return (
-    <Drawer open size={680} title="What changed since the last release" onClose={onClose}>
+    <Drawer open size={680} title={t('questionnaire.whatChangedSinceLast')} onClose={onClose}>
       <Loaded query={compared}>
         {(data) => (
           <>
-            <p className="muted">
-              Held against release {data.release}, with which{' '}
-              {data.interviews === 0
-                ? 'no interview was'
-                : data.interviews === 1
-                  ? 'one interview was'
-                  : `${String(data.interviews)} interviews were`}{' '}
-              collected.
-            </p>
+            <p className="muted">{t('questionnaire.heldAgainst', { release: data.release, count: data.interviews })}</p>
             <ChangeList comparison={data.comparison} onGo={onGo} />
           </>
         )}
@@ -63,7 +56,7 @@ export function ChangeList({
   comparison: Schemas['Comparison'];
   onGo?: (id: string, field: string) => void;
 }) {
-  if (comparison.changes.length === 0) return <Empty title="Nothing changed." />;
+  if (comparison.changes.length === 0) return <Empty title={t('questionnaire.nothingChanged')} />;
   const renamed = comparison.mapping.filter((m) => m.before !== m.after || m.conversion !== 'as it is');
   return (
     <>
@@ -85,7 +78,7 @@ export function ChangeList({
       })}
       {renamed.length > 0 && (
         <section className="changes">
-          <h3>Into one data set</h3>
+          <h3>{t('questionnaire.intoOneDataSet')}</h3>
           <table className="plain-table">
             <tbody>
               {renamed.map((m) => (

@@ -1,9 +1,12 @@
 import { Alert, Button, Checkbox, Input, InputNumber, Select } from 'antd';
-import { useEffect, useRef, type ReactNode } from 'react';
+import { useEffect, useRef } from 'react';
 import { directionOf, languageName } from '../../../shared/interview/languages';
+import { CheckFields } from './CheckFields';
+import { Field, Tick } from './Field';
 import { RuleField } from './RuleField';
 import { RuleWords } from './RuleWords';
 import { STANDARD_UNITS, type Finding, type Kind, type Part, type Script } from './model';
+import { t } from '../../texts/texts';
 
 interface Props {
   questionnaireId: number;
@@ -84,6 +87,7 @@ export function DetailsPane({
       )}
     </Field>
   );
+  const ownUnits = script.unit_lists.some((l) => l.name === part.unit);
   const limits = LIMITS[kind?.type ?? ''];
   const others = own.filter(
     (f) => !OWN_FIELDS.has(f.field.split('.')[0] ?? '') || (f.field.startsWith('wording') && f.severity === 'error'),
@@ -102,9 +106,9 @@ export function DetailsPane({
           style={{ marginBottom: 8 }}
         />
       ))}
-      <Field label="Kind" name="kind">
+      <Field label={t('questionnaire.kind')} name="kind">
         <Select
-          aria-label="Kind"
+          aria-label={t('questionnaire.kind')}
           value={part.kind}
           disabled={readOnly}
           options={kinds.map((k) => ({ value: k.name, label: `${k.glyph}  ${k.name}` }))}
@@ -116,81 +120,62 @@ export function DetailsPane({
       </Field>
       {(kind?.uses_codes === true || part.kind === 'grid') && (
         <>
-          <Field label="Code list" name="code_list">
-            <div className="row">
-              <Select
-                className="grow"
-                aria-label="Code list"
-                showSearch
-                placeholder="Choose or make one"
-                disabled={readOnly}
-                value={part.code_list === '' ? null : part.code_list}
-                options={script.code_lists.map((l) => ({
-                  value: l.name,
-                  label: `${l.name} · ${String(l.codes.length)}`,
-                }))}
-                onChange={(value: string) => {
-                  set('code_list', value);
-                }}
-              />
-              <Button
-                onClick={() => {
-                  onEditList(part.code_list);
-                }}
-              >
-                {part.code_list === '' ? 'New list' : 'Codes …'}
-              </Button>
-            </div>
-          </Field>
-          {kind?.uses_codes === true && rule('code_filter', 'Only codes where', 'ward.island is island')}
+          <ListChooser
+            label={t('questionnaire.codeList2')}
+            name="code_list"
+            placeholder={t('questionnaire.chooseMakeOne')}
+            readOnly={readOnly}
+            value={part.code_list}
+            options={script.code_lists.map((l) => ({ value: l.name, label: `${l.name} · ${String(l.codes.length)}` }))}
+            edit={part.code_list === '' ? t('questionnaire.newList') : t('questionnaire.codes')}
+            onChoose={(value) => {
+              set('code_list', value);
+            }}
+            onEdit={() => {
+              onEditList(part.code_list);
+            }}
+          />
+          {kind?.uses_codes === true && rule('code_filter', t('questionnaire.onlyCodesWhere'), 'ward.island is island')}
         </>
       )}
-      {part.kind === 'roster' && rule('repeated', 'Repeated', 'workers times')}
+      {part.kind === 'roster' && rule('repeated', t('questionnaire.repeated'), t('questionnaire.workersTimes'))}
       {kind?.derives === true &&
         rule(
           'derived',
-          part.kind === 'carried value' ? 'Carried from' : 'Derived',
+          part.kind === 'carried value' ? t('questionnaire.carried') : t('questionnaire.derived'),
           part.kind === 'carried value' ? 'earlier.workers' : 'sum(staff.hours) / 40',
         )}
       {(part.kind === 'quantity' || part.kind === 'instrument') && (
-        <Field label="Unit" name="unit">
-          <div className="row">
-            <Select
-              className="grow"
-              aria-label="Unit"
-              showSearch
-              placeholder="A unit list, or one unit"
-              disabled={readOnly}
-              value={part.unit === '' ? null : part.unit}
-              options={[
-                ...script.unit_lists.map((l) => ({
-                  value: l.name,
-                  label: `${l.name} · ${l.units.map((u) => u.unit).join(', ')}`,
-                })),
-                ...STANDARD_UNITS.map((u) => ({ value: u, label: u })),
-              ]}
-              onChange={(value: string) => {
-                set('unit', value);
-              }}
-            />
-            <Button
-              onClick={() => {
-                onEditUnits(script.unit_lists.some((l) => l.name === part.unit) ? part.unit : '');
-              }}
-            >
-              {script.unit_lists.some((l) => l.name === part.unit) ? 'Units …' : 'New list'}
-            </Button>
-          </div>
-        </Field>
+        <ListChooser
+          label={t('questionnaire.unit')}
+          name="unit"
+          placeholder={t('questionnaire.unitListOneUnit')}
+          readOnly={readOnly}
+          value={part.unit}
+          options={[
+            ...script.unit_lists.map((l) => ({
+              value: l.name,
+              label: `${l.name} · ${l.units.map((u) => u.unit).join(', ')}`,
+            })),
+            ...STANDARD_UNITS.map((u) => ({ value: u, label: u })),
+          ]}
+          edit={ownUnits ? t('questionnaire.units') : t('questionnaire.newList')}
+          onChoose={(value) => {
+            set('unit', value);
+          }}
+          onEdit={() => {
+            onEditUnits(ownUnits ? part.unit : '');
+          }}
+        />
       )}
       {part.kind === 'read-back' && (
-        <Field label="Reads back" name="reads_back">
+        <Field label={t('questionnaire.readsBack')} name="reads_back">
           <Select
-            aria-label="Reads back"
+            aria-label={t('questionnaire.readsBack')}
             showSearch
             style={{ width: '100%' }}
             disabled={readOnly}
-            placeholder="An earlier question"
+            placeholder={t('questionnaire.earlierQuestion')}
             value={part.reads_back === '' ? null : part.reads_back}
             options={names
               .slice(
@@ -208,9 +193,9 @@ export function DetailsPane({
         </Field>
       )}
       {part.kind === 'unit' && (
-        <Field label="Register" name="register_name">
+        <Field label={t('questionnaire.register')} name="register_name">
           <Input
-            aria-label="Register"
+            aria-label={t('questionnaire.register')}
             className="mono"
             disabled={readOnly}
             value={part.register_name}
@@ -221,29 +206,29 @@ export function DetailsPane({
           />
         </Field>
       )}
-      {rule('asked_when', 'Asked when', 'always')}
-      {kind?.takes_answer === true && rule('answer_needed', 'Answer needed', 'no')}
-      <Checks
+      {rule('asked_when', t('questionnaire.askedWhen'), t('questionnaire.always'))}
+      {kind?.takes_answer === true && rule('answer_needed', t('questionnaire.answerNeeded2'), t('common.no'))}
+      <CheckFields
         part={part}
         field="must_hold"
-        label="Must hold"
+        label={t('questionnaire.mustHold')}
         {...{ questionnaireId, languages, names, own, readOnly, onChange }}
       />
-      <Checks
+      <CheckFields
         part={part}
         field="should_hold"
-        label="Should hold"
+        label={t('questionnaire.shouldHold')}
         {...{ questionnaireId, languages, names, own, readOnly, onChange }}
       />
       {kind?.takes_answer === true && (
         <>
-          <Field label="Special answers" name="special_answers">
+          <Field label={t('questionnaire.specialAnswers')} name="special_answers">
             <Checkbox.Group
               disabled={readOnly}
               value={part.special_answers}
               options={[
-                { value: 'dont_know', label: 'Don’t know' },
-                { value: 'refused', label: 'Refused' },
+                { value: 'dont_know', label: t('common.dontKnowHead') },
+                { value: 'refused', label: t('common.refusedHead') },
               ]}
               onChange={(values) => {
                 set('special_answers', values);
@@ -254,8 +239,8 @@ export function DetailsPane({
             <Field label={limits} name="least">
               <div className="row">
                 <InputNumber
-                  aria-label={`Least: ${limits}`}
-                  placeholder="least"
+                  aria-label={t('questionnaire.least', { limits })}
+                  placeholder={t('questionnaire.least2')}
                   disabled={readOnly}
                   value={part.least ?? null}
                   onChange={(value) => {
@@ -263,8 +248,8 @@ export function DetailsPane({
                   }}
                 />
                 <InputNumber
-                  aria-label={`Most: ${limits}`}
-                  placeholder="most"
+                  aria-label={t('questionnaire.most', { limits })}
+                  placeholder={t('questionnaire.most2')}
                   disabled={readOnly}
                   value={part.most ?? null}
                   onChange={(value) => {
@@ -275,75 +260,71 @@ export function DetailsPane({
             </Field>
           )}
           {kind.type === 'text' && (
-            <Field label="Mask" name="mask">
+            <Field label={t('questionnaire.mask')} name="mask">
               <Input
                 className="mono"
-                aria-label="Mask"
+                aria-label={t('questionnaire.mask')}
                 disabled={readOnly}
                 value={part.mask}
-                placeholder="A letter, 9 digit, * either"
+                placeholder={t('questionnaire.letter9DigitEither')}
                 onChange={(event) => {
                   set('mask', event.target.value);
                 }}
               />
             </Field>
           )}
-          {rule('default', 'Default', 'none')}
+          {rule('default', t('questionnaire.default'), t('questionnaire.none'))}
           {kind.uses_codes && (
-            <Field label="Order of the codes" name="order">
-              <Checkbox
-                disabled={readOnly}
-                checked={part.order === 'random'}
-                onChange={(event) => {
-                  set('order', event.target.checked ? 'random' : '');
-                }}
-              >
-                Random, another one in each interview
-              </Checkbox>
-            </Field>
+            <Tick
+              label={t('questionnaire.orderCodes')}
+              name="order"
+              readOnly={readOnly}
+              checked={part.order === 'random'}
+              words={t('questionnaire.randomAnotherOneEach')}
+              onTick={(on) => {
+                set('order', on ? 'random' : '');
+              }}
+            />
           )}
-          <Field label="Reading" name="read_aloud">
-            <Checkbox
-              disabled={readOnly}
-              checked={!part.read_aloud}
-              onChange={(event) => {
-                set('read_aloud', !event.target.checked);
-              }}
-            >
-              For the interviewer: not read aloud
-            </Checkbox>
-          </Field>
-          <Field label="Personal" name="sensitive">
-            <Checkbox
-              disabled={readOnly}
-              checked={part.sensitive}
-              onChange={(event) => {
-                set('sensitive', event.target.checked);
-              }}
-            >
-              Sensitive: masked for whoever lacks the right
-            </Checkbox>
-          </Field>
+          <Tick
+            label={t('questionnaire.reading')}
+            name="read_aloud"
+            readOnly={readOnly}
+            checked={!part.read_aloud}
+            words={t('questionnaire.interviewerNotReadAloud')}
+            onTick={(on) => {
+              set('read_aloud', !on);
+            }}
+          />
+          <Tick
+            label={t('questionnaire.personal')}
+            name="sensitive"
+            readOnly={readOnly}
+            checked={part.sensitive}
+            words={t('questionnaire.sensitiveMaskedWhoeverLacks')}
+            onTick={(on) => {
+              set('sensitive', on);
+            }}
+          />
         </>
       )}
       {kind?.holds_parts === true && (
-        <Field label="Order of what is inside" name="order">
-          <Checkbox
-            disabled={readOnly}
-            checked={part.order === 'random'}
-            onChange={(event) => {
-              set('order', event.target.checked ? 'random' : '');
-            }}
-          >
-            Random, another one in each interview
-          </Checkbox>
-        </Field>
+        <Tick
+          label={t('questionnaire.orderWhatInside')}
+          name="order"
+          readOnly={readOnly}
+          checked={part.order === 'random'}
+          words={t('questionnaire.randomAnotherOneEach')}
+          onTick={(on) => {
+            set('order', on ? 'random' : '');
+          }}
+        />
       )}
       {languages.map((tag) => (
-        <Field key={tag} label={`Instruction, ${languageName(tag)}`} name={`instruction.${tag}`}>
+        <Field key={tag} label={t('questionnaire.instruction', { tag: languageName(tag) })} name={`instruction.${tag}`}>
           <Input.TextArea
             autoSize
-            aria-label={`Instruction, ${languageName(tag)}`}
+            aria-label={t('questionnaire.instruction', { tag: languageName(tag) })}
             disabled={readOnly}
             dir={directionOf(tag)}
             value={part.instruction[tag] ?? ''}
@@ -356,10 +337,10 @@ export function DetailsPane({
           />
         </Field>
       ))}
-      <Field label="Remark, for the author only" name="remark">
+      <Field label={t('questionnaire.remarkAuthorOnly')} name="remark">
         <Input.TextArea
           autoSize
-          aria-label="Remark"
+          aria-label={t('questionnaire.remark')}
           disabled={readOnly}
           value={part.remark}
           onChange={(event) => {
@@ -372,10 +353,10 @@ export function DetailsPane({
 }
 
 const LIMITS: Record<string, string> = {
-  number: 'Limits of the number',
-  quantity: 'Limits, in base units',
-  text: 'Number of characters',
-  codes: 'Number of codes',
+  number: t('questionnaire.limitsNumber'),
+  quantity: t('questionnaire.limitsBaseUnits'),
+  text: t('questionnaire.numberCharacters'),
+  codes: t('questionnaire.numberCodes'),
 };
 // Findings about these stand beside their own field.
 const OWN_FIELDS = new Set([
@@ -391,116 +372,33 @@ const OWN_FIELDS = new Set([
   'wording',
 ]);
 
-const Field = ({ label, name, children }: { label: string; name: string; children: ReactNode }) => (
-  <div className="detail" data-field={name}>
-    <span className="detail-label">{label}</span>
-    {children}
-  </div>
-);
-
-interface ChecksProps {
-  questionnaireId: number;
-  part: Part;
-  field: 'must_hold' | 'should_hold';
+interface ListProps {
   label: string;
-  languages: string[];
-  names: { name: string; detail: string }[];
-  own: Finding[];
+  name: string;
+  placeholder: string;
   readOnly: boolean;
-  onChange: (what: string, part: Part) => void;
+  value: string;
+  options: { value: string; label: string }[];
+  edit: string;
+  onChoose: (name: string) => void;
+  onEdit: () => void;
 }
 
-function Checks({ questionnaireId, part, field, label, languages, names, own, readOnly, onChange }: ChecksProps) {
-  const checks = part[field];
-  const put = (what: string, next: Part['must_hold']) => {
-    onChange(`${field}.${what}`, { ...part, [field]: next });
-  };
-  return (
-    <div className="detail">
-      <span className="detail-label">{label}</span>
-      {checks.map((check, i) => {
-        const replace = (what: string, changed: Partial<typeof check>) => {
-          put(
-            what,
-            checks.map((c, j) => (j === i ? { ...c, ...changed } : c)),
-          );
-        };
-        return (
-          <div key={i} className="check-box" data-field={`${field}.${String(i)}.rule`}>
-            <RuleField
-              key={`${part.id}.${field}.${String(i)}`}
-              label={label}
-              value={check.rule}
-              names={names}
-              findings={own.filter((f) => f.field === `${field}.${String(i)}.rule`)}
-              placeholder={`${part.variable || 'answer'} between 0 and 7`}
-              readOnly={readOnly}
-              onChange={(rule) => {
-                replace(`${String(i)}.rule`, { rule });
-              }}
-            />
-            <RuleWords
-              questionnaireId={questionnaireId}
-              partId={part.id}
-              text={check.rule}
-              faulty={own.some((f) => f.field === `${field}.${String(i)}.rule`)}
-              onTidy={
-                readOnly
-                  ? undefined
-                  : (rule) => {
-                      replace(`${String(i)}.rule`, { rule });
-                    }
-              }
-            />
-            {languages.map((tag) => (
-              <Input
-                key={tag}
-                size="small"
-                aria-label={`${label}, message, ${languageName(tag)}`}
-                disabled={readOnly}
-                dir={directionOf(tag)}
-                placeholder={`What to say, ${languageName(tag)}; {variable} shows an answer`}
-                value={check.message[tag] ?? ''}
-                status={own.some((f) => f.field === `${field}.${String(i)}.message.${tag}`) ? 'error' : ''}
-                onChange={(event) => {
-                  replace(`${String(i)}.${tag}`, { message: { ...check.message, [tag]: event.target.value } });
-                }}
-              />
-            ))}
-            {own
-              .filter((f) => f.field.startsWith(`${field}.${String(i)}.message`))
-              .map((f) => (
-                <p key={f.code} className="rule-note">
-                  {f.message} <b>{f.mend}</b>
-                </p>
-              ))}
-            {!readOnly && (
-              <Button
-                size="small"
-                type="text"
-                onClick={() => {
-                  put(
-                    'remove',
-                    checks.filter((_, j) => j !== i),
-                  );
-                }}
-              >
-                Remove this check
-              </Button>
-            )}
-          </div>
-        );
-      })}
-      {!readOnly && (
-        <Button
-          size="small"
-          onClick={() => {
-            put('add', [...checks, { rule: '', message: {} }]);
-          }}
-        >
-          {field === 'must_hold' ? 'Add a hard check' : 'Add a soft check'}
-        </Button>
-      )}
+/** Which list a line takes its codes or units from, and the way into that list. */
+const ListChooser = ({ label, name, placeholder, readOnly, value, options, edit, onChoose, onEdit }: ListProps) => (
+  <Field label={label} name={name}>
+    <div className="row">
+      <Select
+        className="grow"
+        aria-label={label}
+        showSearch
+        placeholder={placeholder}
+        disabled={readOnly}
+        value={value === '' ? null : value}
+        options={options}
+        onChange={onChoose}
+      />
+      <Button onClick={onEdit}>{edit}</Button>
     </div>
-  );
-}
+  </Field>
+);

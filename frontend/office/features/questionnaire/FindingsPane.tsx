@@ -1,4 +1,5 @@
 import type { Finding, Script } from './model';
+import { t } from '../../texts/texts';
 
 /** All that is wrong with the script, errors first; each leads to its place. */
 export function FindingsPane({
@@ -19,9 +20,9 @@ export function FindingsPane({
     return (
       <div className="pane-body">
         <p>
-          <b>Nothing is wrong.</b>
+          <b>{t('questionnaire.nothingWrong')}</b>
         </p>
-        <p className="muted">Errors and doubts are listed here as you write.</p>
+        <p className="muted">{t('questionnaire.errorsDoubtsListedHere')}</p>
       </div>
     );
   return (
@@ -39,7 +40,7 @@ export function FindingsPane({
             }}
           >
             <span className={f.severity === 'error' ? 'finding-kind error' : 'finding-kind'}>
-              {f.severity === 'error' ? 'error' : 'doubt'}
+              {f.severity === 'error' ? t('questionnaire.error') : t('questionnaire.doubt')}
             </span>
             <span>
               <code>

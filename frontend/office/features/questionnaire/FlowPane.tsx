@@ -1,4 +1,5 @@
 import { namesIn, ruleTexts, rulesOf, type Part, type Script } from './model';
+import { t } from '../../texts/texts';
 
 /** What the active line depends on, and what depends on it. */
 export function FlowPane({
@@ -13,7 +14,7 @@ export function FlowPane({
   if (!part)
     return (
       <div className="pane-body">
-        <p className="muted">Choose a line to see what leads to it and what it leads to.</p>
+        <p className="muted">{t('questionnaire.chooseLineSeeWhat')}</p>
       </div>
     );
   const byName = new Map(script.parts.filter((p) => p.variable !== '').map((p) => [p.variable, p]));
@@ -31,17 +32,23 @@ export function FlowPane({
   return (
     <div className="pane-body">
       <Leads
-        title="Depends on"
+        title={t('questionnaire.depends')}
         parts={before}
         name=""
         onGo={onGo}
-        none="Nothing: it is asked whenever its section is."
+        none={t('questionnaire.nothingAskedWheneverIts')}
       />
       <p className="flow-self">
         <code>{part.variable === '' ? part.kind : part.variable}</code>
       </p>
-      <Leads title="Decides about" parts={after} name={part.variable} onGo={onGo} none="Nothing." />
-      {shown.length > 0 && <Leads title="Is read out in" parts={shown} name="" onGo={onGo} none="" />}
+      <Leads
+        title={t('questionnaire.decidesAbout')}
+        parts={after}
+        name={part.variable}
+        onGo={onGo}
+        none={t('questionnaire.nothing')}
+      />
+      {shown.length > 0 && <Leads title={t('questionnaire.readOut')} parts={shown} name="" onGo={onGo} none="" />}
     </div>
   );
 }

@@ -1,5 +1,6 @@
 import { Picker } from '../../ui/Picker';
 import type { Kind } from './model';
+import { t } from '../../texts/texts';
 
 /** Choosing the kind of a line by typing its first letters. */
 export function KindPicker({
@@ -15,8 +16,8 @@ export function KindPicker({
 }) {
   return (
     <Picker
-      label="Kind of line"
-      placeholder="Kind of line"
+      label={t('questionnaire.kindLine')}
+      placeholder={t('questionnaire.kindLine')}
       width={340}
       top={120}
       search={(text) => kinds.filter((k) => k.name.includes(text.trim().toLowerCase()))}
@@ -31,7 +32,7 @@ export function KindPicker({
           <span>
             <span className="script-kind inline">{k.glyph}</span> {k.name}
           </span>
-          {k.name === present && <span className="muted">now</span>}
+          {k.name === present && <span className="muted">{t('questionnaire.now')}</span>}
         </>
       )}
     </Picker>

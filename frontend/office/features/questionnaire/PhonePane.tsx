@@ -7,6 +7,8 @@ import { Question } from '../../../shared/interview/Question';
 import { textsIn } from '../../../shared/interview/texts';
 import { Why } from './Why';
 import type { Part } from './model';
+import { t } from '../../texts/texts';
+import { Words } from '../../texts/Words';
 
 interface Props {
   questionnaireId: number;
@@ -30,7 +32,7 @@ export function PhonePane({ questionnaireId, release, releaseHash, language, par
   const [answers, setAnswers] = useState<SavedInterview['answers']>({});
   const saved = useRef<SavedInterview>({ answers: {}, kept: {}, language });
   const at = useRef<string | null>(null);
-  const t = textsIn(language);
+  const phone = textsIn(language);
 
   const show = useCallback(async (path: string) => {
     at.current = path;
@@ -114,12 +116,12 @@ export function PhonePane({ questionnaireId, release, releaseHash, language, par
             <>
               <p className="phone-place">
                 {screen.around
-                  .map((a) => (a.kind === 'roster' ? t('person', { row: a.row ?? 0, rows: a.rows ?? 0 }) : a.title))
+                  .map((a) => (a.kind === 'roster' ? phone('person', { row: a.row ?? 0, rows: a.rows ?? 0 }) : a.title))
                   .join(' · ')}
               </p>
               <Question
                 screen={screen}
-                t={t}
+                t={phone}
                 showNeeded={tried}
                 onAnswer={(value: Json) => void act(() => theEngine().call('answer', SESSION, screen.path, value))}
                 onKeep={(check, reason) =>
@@ -129,7 +131,7 @@ export function PhonePane({ questionnaireId, release, releaseHash, language, par
             </>
           ) : (
             <p className="muted" role="status">
-              {problem !== '' ? problem : release ? t('gettingReady') : 'Runs as soon as the script has no errors.'}
+              {problem !== '' ? problem : release ? phone('gettingReady') : t('questionnaire.runsSoonScriptHas')}
             </p>
           )}
         </div>
@@ -137,27 +139,30 @@ export function PhonePane({ questionnaireId, release, releaseHash, language, par
           <button
             type="button"
             disabled={!screen?.previous}
-            aria-label={t('back')}
+            aria-label={phone('back')}
             onClick={() => {
               go(screen?.previous ?? null);
             }}
           >
             ‹
           </button>
-          <button type="button" title="Start the preview again from nothing" onClick={clear}>
+          <button type="button" title={t('questionnaire.startPreviewAgainNothing')} onClick={clear}>
             ↺
           </button>
           <button type="button" className="next" disabled={!screen} onClick={next}>
-            {t('next')} ›
+            {phone('next')} ›
           </button>
         </div>
       </div>
       <p className="small muted">
-        {stale && release && 'Shown as it was before the errors. '}
+        {stale && release && `${t('questionnaire.shownWasBeforeErrors')} `}
         {part !== undefined && screen !== null && variable !== '' && condition !== '' && (
           <>
-            {own === undefined ? 'Not asked with the answers so far: asked when ' : 'Asked because '}
-            <code>{condition}</code>.
+            <Words
+              k={own === undefined ? 'questionnaire.notAskedSoFar' : 'questionnaire.askedBecause'}
+              values={{ condition }}
+              parts={{ code: <code /> }}
+            />
           </>
         )}
       </p>

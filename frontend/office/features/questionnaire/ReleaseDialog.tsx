@@ -3,6 +3,7 @@ import { Alert, App, Input, Modal } from 'antd';
 import { useState } from 'react';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import type { Finding, Script } from './model';
+import { t } from '../../texts/texts';
 
 interface Props {
   draft: Schemas['Draft'];
@@ -30,7 +31,7 @@ export function ReleaseDialog({ draft, version, waiting, number, errors, script,
         }),
       ),
     onSuccess: (made) => {
-      void message.success(`Release ${String(made.number)} is out. Phones fetch it when they next reach the server.`);
+      void message.success(t('questionnaire.releaseOutPhonesFetch', { number: made.number }));
       void queries.invalidateQueries({ queryKey: ['draft', draft.id] });
       void queries.invalidateQueries({ queryKey: ['study', draft.study_id] });
       onReleased();
@@ -40,8 +41,8 @@ export function ReleaseDialog({ draft, version, waiting, number, errors, script,
   return (
     <Modal
       open
-      title={`Release ${String(number)}`}
-      okText="Release"
+      title={t('questionnaire.release', { number })}
+      okText={t('common.release')}
       okButtonProps={{ disabled: errors.length > 0 || waiting }}
       confirmLoading={release.isPending}
       onCancel={onClose}
@@ -52,8 +53,9 @@ export function ReleaseDialog({ draft, version, waiting, number, errors, script,
       {errors.length > 0 ? (
         <>
           <p>
-            The script has {errors.length} {errors.length === 1 ? 'error' : 'errors'}. Mend{' '}
-            {errors.length === 1 ? 'it' : 'them'} first:
+            {t('questionnaire.scriptHasErrorsMend', {
+              count: errors.length,
+            })}
           </p>
           <div className="findings">
             {errors.map((f, i) => {
@@ -77,12 +79,12 @@ export function ReleaseDialog({ draft, version, waiting, number, errors, script,
         </>
       ) : (
         <>
-          <p>A release never changes. Interviews begun with an earlier one are finished with it.</p>
+          <p>{t('questionnaire.releaseNeverChangesInterviews')}</p>
           {!waiting && <Trials questionnaireId={draft.id} released={draft.newest_release != null} />}
           <Input.TextArea
             autoFocus
             rows={2}
-            placeholder="What is new in it"
+            placeholder={t('questionnaire.whatNew')}
             value={remark}
             onChange={(event) => {
               setRemark(event.target.value);
@@ -118,15 +120,21 @@ function Trials({ questionnaireId, released }: { questionnaireId: number; releas
     <>
       {tests.data && tests.data.tests > 0 && (
         <p>
-          {tests.data.tests - changed} of {tests.data.tests} test interviews go through it as before
-          {changed > 0 ? '; see Rehearse, Test interviews, for the others.' : '.'}
+          {t('questionnaire.testsGoThroughRelease', { tests: tests.data.tests - changed, all: tests.data.tests })}
+          {changed > 0 && ` ${t('questionnaire.seeOtherTests')}`}
         </p>
       )}
       {compared.data && effects.length > 0 && (
         <p>
-          {effects.length} {effects.length === 1 ? 'change' : 'changes'} since release {compared.data.release}:{' '}
-          {count('breaks') > 0 && <b className="bad">{count('breaks')} break what was collected, </b>}
-          {count('narrower')} narrower, {count('wider')} wider, {count('none')} without effect.
+          {t('questionnaire.changesSinceRelease', { count: effects.length, release: compared.data.release })}{' '}
+          {count('breaks') > 0 && (
+            <b className="bad">{t('questionnaire.breakWhatWasCollected', { breaks: count('breaks') })} </b>
+          )}
+          {t('questionnaire.narrowerWiderWithoutEffect', {
+            narrower: count('narrower'),
+            wider: count('wider'),
+            none: count('none'),
+          })}
         </p>
       )}
     </>

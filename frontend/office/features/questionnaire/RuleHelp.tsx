@@ -3,6 +3,7 @@ import { Drawer, Input } from 'antd';
 import { useState } from 'react';
 import { api, ask } from '../../../shared/api/client';
 import { Empty, Loaded } from '../../ui/states';
+import { t } from '../../texts/texts';
 
 /** Every form of the rule language with an example and what it gives. */
 export function RuleHelp({ onClose }: { onClose: () => void }) {
@@ -13,12 +14,12 @@ export function RuleHelp({ onClose }: { onClose: () => void }) {
     staleTime: Infinity,
   });
   return (
-    <Drawer open size={620} title="The rule language" onClose={onClose}>
+    <Drawer open size={620} title={t('questionnaire.ruleLanguage')} onClose={onClose}>
       <Input
         type="search"
         autoFocus
-        placeholder="Search: between, sum, date …"
-        aria-label="Search the rule language"
+        placeholder={t('questionnaire.searchBetweenSumDate')}
+        aria-label={t('questionnaire.searchRuleLanguage')}
         value={wanted}
         onChange={(event) => {
           setWanted(event.target.value);
@@ -35,7 +36,7 @@ export function RuleHelp({ onClose }: { onClose: () => void }) {
                 : topic.examples.filter((e) => `${e.rule} ${e.words}`.toLowerCase().includes(word)),
             }))
             .filter((topic) => topic.examples.length > 0);
-          if (found.length === 0) return <Empty title="Nothing of that name." />;
+          if (found.length === 0) return <Empty title={t('questionnaire.nothingName')} />;
           return (
             <>
               {found.map((topic) => (

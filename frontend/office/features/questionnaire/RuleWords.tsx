@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { api, ask, type Schemas } from '../../../shared/api/client';
+import { t } from '../../texts/texts';
 
 export type Explanation = Schemas['Explanation'];
 
@@ -39,7 +40,7 @@ export function RuleWords({ questionnaireId, partId, text, faulty, filtered = fa
             onTidy(canonical);
           }}
         >
-          Write it tidily
+          {t('questionnaire.writeTidily')}
         </button>
       )}
     </p>

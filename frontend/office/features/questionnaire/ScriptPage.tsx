@@ -1,11 +1,9 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Alert, App, Button, Dropdown, Form, Input, Select, Tabs } from 'antd';
-import { useEffect, useMemo, useState } from 'react';
+import { useQuery } from '@tanstack/react-query';
+import { Button, Tabs } from 'antd';
+import { useEffect, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
-import { languageName } from '../../../shared/interview/languages';
 import { useStudy } from '../../ui/StudyFrame';
-import { useMoments } from '../../ui/moments';
 import { Empty, Loaded } from '../../ui/states';
 import { useMay } from '../session/session';
 import { CodeListDrawer } from './CodeListDrawer';
@@ -14,82 +12,27 @@ import { DetailsPane } from './DetailsPane';
 import { FindingsPane } from './FindingsPane';
 import { FlowPane } from './FlowPane';
 import { KindPicker } from './KindPicker';
+import { NewQuestionnaire } from './NewQuestionnaire';
 import { PhonePane } from './PhonePane';
 import { RehearsalDrawer } from './RehearsalDrawer';
 import { ReleaseDialog } from './ReleaseDialog';
 import { RuleHelp } from './RuleHelp';
+import { MOST_COLUMNS, ScriptBar, type Dialog } from './ScriptBar';
 import { ScriptSheet } from './ScriptSheet';
+import { SaveNotice, ScriptStatus } from './ScriptStatus';
 import { Shortcuts } from './Shortcuts';
 import { UnitListDrawer } from './UnitListDrawer';
 import { WorkbookDialog } from './WorkbookDialog';
-import { addBelow, conditionOf, numbersOf, type Kind, type Script } from './model';
-import { useScript, type ScriptEditor } from './useScript';
+import { addBelow, conditionOf, type Kind } from './model';
+import { useScript } from './useScript';
 import './questionnaire.css';
+import { t } from '../../texts/texts';
 
 /** The questionnaire station: the script sheet with its pane. */
 export default function ScriptPage() {
   const study = useStudy();
   const id = study.questionnaires[0]?.id;
   return id === undefined ? <NewQuestionnaire /> : <Draft id={id} />;
-}
-
-function NewQuestionnaire() {
-  const study = useStudy();
-  const may = useMay();
-  const queries = useQueryClient();
-  const make = useMutation({
-    mutationFn: (body: Schemas['QuestionnaireIn']) =>
-      ask(api.POST('/api/studies/{study_id}/questionnaires', { params: { path: { study_id: study.id } }, body })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ['study', study.id] }),
-  });
-  if (!may('script.write'))
-    return (
-      <div className="page">
-        <Empty title="The questionnaire is not written yet." />
-      </div>
-    );
-  return (
-    <div className="page narrow">
-      <div className="page-head">
-        <h1>Questionnaire</h1>
-      </div>
-      <div className="sheet pad">
-        <Form<Schemas['QuestionnaireIn']>
-          layout="vertical"
-          requiredMark={false}
-          initialValues={{ title: study.title, languages: ['en'] }}
-          onFinish={(values) => {
-            if (!make.isPending) make.mutate(values);
-          }}
-        >
-          <Form.Item
-            name="title"
-            label="Title"
-            rules={[{ required: true, whitespace: true, message: 'It needs a title' }]}
-          >
-            <Input autoFocus />
-          </Form.Item>
-          <Form.Item
-            name="languages"
-            label="Languages, the first one first"
-            rules={[{ required: true, message: 'At least one' }]}
-          >
-            <Select
-              mode="tags"
-              options={['en', 'fr', 'ar', 'es', 'pt', 'sw'].map((tag) => ({
-                value: tag,
-                label: `${languageName(tag)} (${tag})`,
-              }))}
-            />
-          </Form.Item>
-          {make.error && <Alert type="error" showIcon title={make.error.message} style={{ marginBottom: 12 }} />}
-          <Button type="primary" htmlType="submit" loading={make.isPending}>
-            Begin
-          </Button>
-        </Form>
-      </div>
-    </div>
-  );
 }
 
 function Draft({ id }: { id: number }) {
@@ -111,7 +54,6 @@ function Draft({ id }: { id: number }) {
 
 const PANES = ['details', 'phone', 'flow', 'findings'] as const;
 type Pane = (typeof PANES)[number];
-const MOST_COLUMNS = 2;
 
 function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[] }) {
   const may = useMay();
@@ -125,9 +67,7 @@ function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[] }) {
   const [list, setList] = useState<string | null>(null);
   const [units, setUnits] = useState<string | null>(null);
   const [picking, setPicking] = useState<string | null>(null);
-  const [dialog, setDialog] = useState<
-    'release' | 'workbook' | 'shortcuts' | 'rehearsal' | 'comparison' | 'help' | null
-  >(null);
+  const [dialog, setDialog] = useState<Dialog | null>(null);
   const [shown, setShown] = useState(() => script.languages.slice(0, MOST_COLUMNS));
   const languages = script.languages.filter((tag) => shown.includes(tag));
 
@@ -202,97 +142,18 @@ function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[] }) {
   return (
     <div className="script-page">
       <div className="script-main">
-        <div className="script-bar">
-          <TitleField script={script} readOnly={readOnly} onEdit={edit} />
-          <span className="muted small">
-            {draft.newest_release == null
-              ? 'not released yet'
-              : editor.sameAsNewest
-                ? `as release ${String(draft.newest_release)}`
-                : `draft after release ${String(draft.newest_release)}`}
-          </span>
-          <span className="grow" />
-          <LanguagePicker script={script} shown={shown} readOnly={readOnly} onShow={setShown} onEdit={edit} />
-          <Dropdown
-            trigger={['click']}
-            menu={{
-              items: [
-                ...(draft.newest_release == null
-                  ? []
-                  : [
-                      {
-                        key: 'compare',
-                        label: `Compare with release ${String(draft.newest_release)} …`,
-                        onClick: () => {
-                          setDialog('comparison');
-                        },
-                      },
-                    ]),
-                {
-                  key: 'help',
-                  label: 'The rule language …',
-                  onClick: () => {
-                    setDialog('help');
-                  },
-                },
-                { type: 'divider' as const },
-                {
-                  key: 'out',
-                  label: (
-                    <a href={`/api/questionnaires/${String(draft.id)}/workbook`} download>
-                      Take out as a workbook (.xlsx)
-                    </a>
-                  ),
-                },
-                {
-                  key: 'out-csv',
-                  label: (
-                    <a href={`/api/questionnaires/${String(draft.id)}/workbook?form=csv`} download>
-                      Take out as .csv files
-                    </a>
-                  ),
-                },
-                ...(readOnly
-                  ? []
-                  : [
-                      {
-                        key: 'in',
-                        label: 'Bring in a workbook …',
-                        onClick: () => {
-                          setDialog('workbook');
-                        },
-                      },
-                    ]),
-              ],
-            }}
-          >
-            <Button aria-label="More">⋯</Button>
-          </Dropdown>
-          {!readOnly && script.parts.length > 0 && (
-            <Button
-              onClick={() => {
-                setDialog('rehearsal');
-              }}
-            >
-              Rehearse
-            </Button>
-          )}
-          {may('release.make') && (
-            <Button
-              type="primary"
-              disabled={editor.sameAsNewest}
-              onClick={() => {
-                setDialog('release');
-              }}
-            >
-              Release {next} …
-            </Button>
-          )}
-        </div>
+        <ScriptBar
+          draft={draft}
+          editor={editor}
+          readOnly={readOnly}
+          shown={shown}
+          onShow={setShown}
+          onOpen={setDialog}
+        />
         <SaveNotice editor={editor} />
         {script.parts.length === 0 ? (
           <Empty
-            title="An empty page"
+            title={t('questionnaire.emptyPage')}
             action={
               !readOnly && (
                 <Button
@@ -303,13 +164,12 @@ function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[] }) {
                     go({ part: added.id });
                   }}
                 >
-                  Write the first section
+                  {t('questionnaire.writeFirstSection')}
                 </Button>
               )
             }
           >
-            Every question is a line: a short name, the wording in each language, the answer and its rules. Or bring in
-            a workbook.
+            {t('questionnaire.everyQuestionLineShort')}
           </Empty>
         ) : (
           <ScriptSheet
@@ -333,14 +193,14 @@ function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[] }) {
             go({ pane: key });
           }}
           items={[
-            { key: 'details', label: 'Details' },
-            { key: 'phone', label: 'Phone' },
-            { key: 'flow', label: 'Flow' },
+            { key: 'details', label: t('questionnaire.details') },
+            { key: 'phone', label: t('questionnaire.phone') },
+            { key: 'flow', label: t('questionnaire.flow') },
             {
               key: 'findings',
               label: (
                 <>
-                  Findings{' '}
+                  {t('common.findings')}{' '}
                   {errors > 0 ? <b className="bad">{errors}</b> : doubts > 0 ? <b className="doubt">{doubts}</b> : null}
                 </>
               ),
@@ -369,7 +229,7 @@ function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[] }) {
             />
           ) : (
             <div className="pane-body">
-              <p className="muted">Choose a line to see its rules, checks and codes.</p>
+              <p className="muted">{t('questionnaire.chooseLineSeeIts')}</p>
             </div>
           ))}
         {pane === 'phone' && (
@@ -517,170 +377,5 @@ function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[] }) {
         />
       )}
     </div>
-  );
-}
-
-function TitleField({ script, readOnly, onEdit }: { script: Script; readOnly: boolean; onEdit: ScriptEditor['edit'] }) {
-  const first = script.languages[0] ?? 'en';
-  return (
-    <Input
-      className="script-title"
-      variant="borderless"
-      aria-label="Title of the questionnaire"
-      readOnly={readOnly}
-      value={script.title[first] ?? ''}
-      onChange={(event) => {
-        onEdit({ ...script, title: { ...script.title, [first]: event.target.value } }, 'title');
-      }}
-    />
-  );
-}
-
-function LanguagePicker({
-  script,
-  shown,
-  readOnly,
-  onShow,
-  onEdit,
-}: {
-  script: Script;
-  shown: string[];
-  readOnly: boolean;
-  onShow: (tags: string[]) => void;
-  onEdit: ScriptEditor['edit'];
-}) {
-  const { modal } = App.useApp();
-  const add = () => {
-    let tag = '';
-    modal.confirm({
-      title: 'Add a language',
-      icon: null,
-      content: (
-        <Input
-          placeholder="BCP 47 tag: ar, sw, pt-BR …"
-          onChange={(event) => {
-            tag = event.target.value.trim();
-          }}
-        />
-      ),
-      okText: 'Add',
-      onOk: () => {
-        if (!/^[a-z]{2,3}(-[A-Za-z0-9]+)*$/.test(tag) || script.languages.includes(tag)) return;
-        onEdit({ ...script, languages: [...script.languages, tag] });
-        onShow([...shown.slice(0, MOST_COLUMNS - 1), tag]);
-      },
-    });
-  };
-  const items = script.languages.map((tag) => ({
-    key: tag,
-    label: `${shown.includes(tag) ? '✓ ' : '   '}${languageName(tag)}`,
-    onClick: () => {
-      const next = shown.includes(tag) ? shown.filter((t) => t !== tag) : [...shown, tag].slice(-3);
-      if (next.length > 0) onShow(next);
-    },
-  }));
-  return (
-    <Dropdown
-      trigger={['click']}
-      menu={{
-        items: readOnly
-          ? items
-          : [...items, { type: 'divider' as const }, { key: '+', label: 'Add a language …', onClick: add }],
-      }}
-    >
-      <button type="button" className="plain-link">
-        {script.languages
-          .filter((t) => shown.includes(t))
-          .map(languageName)
-          .join(' · ')}
-        {script.languages.length > shown.length ? ` · +${String(script.languages.length - shown.length)}` : ' ▾'}
-      </button>
-    </Dropdown>
-  );
-}
-
-function SaveNotice({ editor }: { editor: ScriptEditor }) {
-  if (editor.save === 'conflict') {
-    return (
-      <Alert
-        type="warning"
-        banner
-        title={editor.problem}
-        action={
-          <>
-            <Button size="small" onClick={() => void editor.reload(false)}>
-              Load theirs
-            </Button>{' '}
-            <Button size="small" onClick={() => void editor.reload(true)}>
-              Keep mine over it
-            </Button>
-          </>
-        }
-      />
-    );
-  }
-  if (editor.save === 'unreachable' || editor.save === 'refused')
-    return (
-      <Alert
-        type="error"
-        banner
-        title={`${editor.problem}${editor.save === 'unreachable' ? ' It is tried again by itself.' : ''}`}
-      />
-    );
-  return null;
-}
-
-function ScriptStatus({
-  editor,
-  errors,
-  doubts,
-  onFindings,
-  onShortcuts,
-}: {
-  editor: ScriptEditor;
-  errors: number;
-  doubts: number;
-  onFindings: () => void;
-  onShortcuts: () => void;
-}) {
-  const { timeOf } = useMoments();
-  const { script } = editor;
-  const questions = useMemo(() => numbersOf(script.parts).filter((n) => n !== null).length, [script.parts]);
-  const saved: Record<ScriptEditor['save'], string> = {
-    saved: `Saved ${timeOf(editor.changedAt)}`,
-    waiting: 'Not saved yet …',
-    saving: 'Saving …',
-    unreachable: 'Not saved: no server',
-    conflict: 'Not saved: changed elsewhere',
-    refused: 'Not saved',
-  };
-  return (
-    <footer className="status">
-      <span role="status">{saved[editor.save]}</span>
-      <span>
-        {questions} {questions === 1 ? 'question' : 'questions'} · {script.languages.length}{' '}
-        {script.languages.length === 1 ? 'language' : 'languages'}
-      </span>
-      <button type="button" className="plain-link" onClick={onFindings}>
-        {errors > 0 ? (
-          <b className="bad">
-            {errors} {errors === 1 ? 'error' : 'errors'}
-          </b>
-        ) : (
-          'no errors'
-        )}{' '}
-        · {doubts} {doubts === 1 ? 'doubt' : 'doubts'}
-      </button>
-      <span className="grow" />
-      <button type="button" className="plain-link" disabled={editor.past.length === 0} onClick={editor.undo}>
-        Undo
-      </button>
-      <button type="button" className="plain-link" disabled={editor.future.length === 0} onClick={editor.redo}>
-        Redo
-      </button>
-      <button type="button" className="plain-link" onClick={onShortcuts}>
-        ? shortcuts
-      </button>
-    </footer>
   );
 }

@@ -16,6 +16,7 @@ import {
   type Part,
   type Script,
 } from './model';
+import { t } from '../../texts/texts';
 
 interface Props {
   script: Script;
@@ -139,17 +140,21 @@ export function ScriptSheet({
       <div className="script-head script-row" style={{ gridTemplateColumns: columns }}>
         <span />
         <span />
-        <span>Variable</span>
+        <span>{t('common.variable')}</span>
         {languages.map((tag) => (
           <span key={tag} dir={directionOf(tag)}>
             {languageName(tag)}
           </span>
         ))}
-        <span>Answer</span>
-        <span>Rules</span>
+        <span>{t('questionnaire.answer')}</span>
+        <span>{t('questionnaire.rules')}</span>
       </div>
       <div ref={scroller} className="script-scroll">
-        <div role="list" aria-label="Script" style={{ height: rows.getTotalSize(), position: 'relative' }}>
+        <div
+          role="list"
+          aria-label={t('questionnaire.script')}
+          style={{ height: rows.getTotalSize(), position: 'relative' }}
+        >
           {rows.getVirtualItems().map((item) => {
             const part = parts[item.index];
             if (!part) return null;
@@ -270,7 +275,7 @@ const Line = memo(function Line({
         className="script-kind"
         tabIndex={-1}
         title={part.kind}
-        aria-label={`Kind: ${part.kind}`}
+        aria-label={t('questionnaire.kind2', { kind: part.kind })}
         disabled={readOnly}
         onClick={() => {
           onPickKind(part.id);
@@ -281,11 +286,11 @@ const Line = memo(function Line({
       <input
         className={`script-cell mono${faulty('variable') ? ' faulty' : ''}`}
         data-column="variable"
-        aria-label="Variable"
+        aria-label={t('common.variable')}
         spellCheck={false}
         readOnly={readOnly}
         value={part.variable}
-        placeholder={part.kind === 'section' || part.kind === 'statement' ? '' : 'variable'}
+        placeholder={part.kind === 'section' || part.kind === 'statement' ? '' : t('questionnaire.variable')}
         style={{ paddingInlineStart: 4 + 10 * (part.level - 1) }}
         onChange={(event) => {
           const value = event.target.value;

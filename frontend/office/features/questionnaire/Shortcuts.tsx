@@ -1,20 +1,21 @@
 import { Modal } from 'antd';
+import { t } from '../../texts/texts';
 
 const KEYS: [string, string][] = [
-  ['Enter', 'a new line below'],
-  ['Tab, Shift Tab', 'in the variable: into a section or roster, and out again'],
-  ['↑ ↓', 'the line above, below'],
-  ['Alt ↑, Alt ↓', 'move the line with everything inside'],
-  ['/', 'in an empty cell: the kind of line'],
-  ['Ctrl D', 'the same line again'],
-  ['Ctrl Backspace', 'remove the line with everything inside'],
-  ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
-  ['Ctrl Space', 'in a rule: what may come here'],
-  ['Ctrl K', 'find or do anything'],
+  [t('questionnaire.enter'), t('questionnaire.newLineBelow')],
+  [t('questionnaire.tabShiftTab'), t('questionnaire.variableIntoSectionRoster')],
+  ['↑ ↓', t('questionnaire.lineAboveBelow')],
+  [t('questionnaire.altAlt'), t('questionnaire.moveLineEverythingInside')],
+  ['/', t('questionnaire.emptyCellKindLine')],
+  [t('questionnaire.ctrlD'), t('questionnaire.sameLineAgain')],
+  [t('questionnaire.ctrlBackspace'), t('questionnaire.removeLineEverythingInside')],
+  [t('questionnaire.ctrlZCtrlShift'), t('questionnaire.undoRedo')],
+  [t('questionnaire.ctrlSpace'), t('questionnaire.ruleWhatMayCome')],
+  ['Ctrl K', t('questionnaire.findDoAnything')],
 ];
 
 export const Shortcuts = ({ onClose }: { onClose: () => void }) => (
-  <Modal open title="Keys of the script sheet" footer={null} onCancel={onClose}>
+  <Modal open title={t('questionnaire.keysScriptSheet')} footer={null} onCancel={onClose}>
     <dl className="keys">
       {KEYS.map(([key, what]) => (
         <div key={key}>

@@ -1,6 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { Empty, Loaded } from '../../ui/states';
+import { t } from '../../texts/texts';
+import { Words } from '../../texts/Words';
 
 /** The test interviews kept with the questionnaire, answered again in the draft: what has changed for each. */
 export function TestsTab({ questionnaireId }: { questionnaireId: number }) {
@@ -19,19 +21,16 @@ export function TestsTab({ questionnaireId }: { questionnaireId: number }) {
     <Loaded query={tests}>
       {(data) => {
         if (data.tests === 0)
-          return (
-            <Empty title="No test interviews yet.">
-              The proof makes a small set that visits every branch. It is kept and tried again with every change.
-            </Empty>
-          );
-        if (data.replayed == null) return <p className="muted">Tried again as soon as the script has no errors.</p>;
+          return <Empty title={t('questionnaire.noTestInterviewsYet')}>{t('questionnaire.proofMakesSmallSet')}</Empty>;
+        if (data.replayed == null) return <p className="muted">{t('questionnaire.triedAgainSoonScript')}</p>;
         return (
           <>
             <p>
-              <b>
-                {data.tests - data.replayed.length} of {data.tests}
-              </b>{' '}
-              test interviews go through the draft as they went when they were made.
+              <Words
+                k="questionnaire.testsGoThroughDraft"
+                values={{ tests: data.tests - data.replayed.length, all: data.tests }}
+                parts={{ b: <b /> }}
+              />
             </p>
             {data.replayed.map((r) => (
               <Changed key={r.name} test={r} />
@@ -45,11 +44,11 @@ export function TestsTab({ questionnaireId }: { questionnaireId: number }) {
 
 function Changed({ test }: { test: Schemas['Replayed'] }) {
   const lines: [string, string[]][] = [
-    ['asked now', test.newly_asked ?? []],
-    ['no longer asked', test.no_longer_asked ?? []],
-    ['answers to what is gone', test.lost ?? []],
-    ['derived otherwise', test.derived ?? []],
-    ['found now', test.findings ?? []],
+    [t('questionnaire.askedNow'), test.newly_asked ?? []],
+    [t('questionnaire.noLongerAsked'), test.no_longer_asked ?? []],
+    [t('questionnaire.answersWhatGone'), test.lost ?? []],
+    [t('questionnaire.derivedOtherwise'), test.derived ?? []],
+    [t('questionnaire.foundNow'), test.findings ?? []],
   ];
   return (
     <section className="told">

@@ -2,6 +2,8 @@ import { Button, Drawer, Input } from 'antd';
 import { Fragment } from 'react';
 import { languageName } from '../../../shared/interview/languages';
 import type { Finding, Script, UnitList } from './model';
+import { t } from '../../texts/texts';
+import { Words } from '../../texts/Words';
 
 interface Props {
   name: string;
@@ -31,13 +33,13 @@ export function UnitListDrawer({ name, script, findings, readOnly, onChange, onN
   const columns = script.languages.length + 3;
   const dimension = list.units[0]?.dimension ?? '';
   return (
-    <Drawer open size={720} title="Unit list" onClose={onClose}>
+    <Drawer open size={720} title={t('questionnaire.unitList')} onClose={onClose}>
       <div className="row order-line">
         <label>
-          Name{' '}
+          {t('common.name')}{' '}
           <Input
             className="mono"
-            aria-label="Name of the unit list"
+            aria-label={t('questionnaire.nameUnitList')}
             disabled={readOnly}
             value={list.name}
             onChange={(event) => {
@@ -47,10 +49,10 @@ export function UnitListDrawer({ name, script, findings, readOnly, onChange, onN
           />
         </label>
         <label>
-          Measures{' '}
+          {t('questionnaire.measures')}{' '}
           <Input
-            aria-label="Dimension"
-            placeholder="mass, volume, length, area …"
+            aria-label={t('questionnaire.dimension')}
+            placeholder={t('questionnaire.massVolumeLengthArea')}
             disabled={readOnly}
             value={dimension}
             onChange={(event) => {
@@ -63,8 +65,8 @@ export function UnitListDrawer({ name, script, findings, readOnly, onChange, onN
       <table className="plain-table edit">
         <thead>
           <tr>
-            <th>Unit</th>
-            <th>Factor</th>
+            <th>{t('questionnaire.unit')}</th>
+            <th>{t('questionnaire.factor')}</th>
             {script.languages.map((tag) => (
               <th key={tag}>{languageName(tag)}</th>
             ))}
@@ -83,7 +85,7 @@ export function UnitListDrawer({ name, script, findings, readOnly, onChange, onN
                       size="small"
                       className="mono"
                       status={status('unit')}
-                      aria-label={`Unit ${String(i + 1)}`}
+                      aria-label={t('questionnaire.unit2', { i: i + 1 })}
                       disabled={readOnly}
                       value={unit.unit}
                       onChange={(event) => {
@@ -96,7 +98,7 @@ export function UnitListDrawer({ name, script, findings, readOnly, onChange, onN
                       size="small"
                       className="mono"
                       status={status('factor')}
-                      aria-label={`Factor ${String(i + 1)}`}
+                      aria-label={t('questionnaire.factor2', { i: i + 1 })}
                       disabled={readOnly}
                       value={unit.factor}
                       onChange={(event) => {
@@ -108,7 +110,7 @@ export function UnitListDrawer({ name, script, findings, readOnly, onChange, onN
                     <td key={tag}>
                       <Input
                         size="small"
-                        aria-label={`Label ${String(i + 1)}, ${languageName(tag)}`}
+                        aria-label={t('questionnaire.label', { i: i + 1, tag: languageName(tag) })}
                         disabled={readOnly}
                         value={unit.label[tag] ?? ''}
                         onChange={(event) => {
@@ -121,7 +123,7 @@ export function UnitListDrawer({ name, script, findings, readOnly, onChange, onN
                     <Button
                       size="small"
                       type="text"
-                      aria-label={`Remove unit ${String(i + 1)}`}
+                      aria-label={t('questionnaire.removeUnit', { i: i + 1 })}
                       disabled={readOnly}
                       onClick={() => {
                         put({ ...list, units: list.units.filter((_, j) => j !== i) });
@@ -153,12 +155,11 @@ export function UnitListDrawer({ name, script, findings, readOnly, onChange, onN
             });
           }}
         >
-          Add a unit
+          {t('questionnaire.addUnit')}
         </Button>
       )}
       <p className="muted small">
-        One unit has the factor 1: sizes are compared in it. A factor may be a rule, as a sack differs from ward to
-        ward: <code>if ward is harbour then 40 else 50</code>; or it is told in another unit: <code>1 sack / 4</code>.
+        <Words k="questionnaire.oneUnitHasFactor" parts={{ code: <code />, code2: <code /> }} />
       </p>
     </Drawer>
   );

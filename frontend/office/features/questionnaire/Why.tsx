@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { explain } from './RuleWords';
+import { t } from '../../texts/texts';
 
 /** Why a rule came out as it did with the preview's answers, part by part. */
 export function Why({
@@ -22,7 +23,7 @@ export function Why({
   const steps = explained.data?.steps ?? [];
   if (steps.length === 0) return null;
   return (
-    <ul className="why" aria-label="Why">
+    <ul className="why" aria-label={t('common.why')}>
       {steps.map((step, i) => (
         <li key={i} style={{ paddingInlineStart: `${String(14 * step.depth)}px` }}>
           <span className={`outcome ${step.outcome}`}>{step.outcome}</span> <code>{step.text}</code>

@@ -4,6 +4,8 @@ import { sendFile, type Schemas } from '../../../shared/api/client';
 import { messageOf } from '../../ui/states';
 import { ChangeList } from './Comparison';
 import type { Script } from './model';
+import { t } from '../../texts/texts';
+import { Words } from '../../texts/Words';
 
 interface Props {
   questionnaireId: number;
@@ -31,8 +33,8 @@ export function WorkbookDialog({ questionnaireId, onClose, onTake }: Props) {
     <Modal
       open
       width={720}
-      title="Bring in a workbook"
-      okText="Replace the script by it"
+      title={t('questionnaire.bringWorkbook')}
+      okText={t('questionnaire.replaceScript')}
       okButtonProps={{ disabled: !found }}
       onCancel={onClose}
       onOk={() => {
@@ -48,20 +50,28 @@ export function WorkbookDialog({ questionnaireId, onClose, onTake }: Props) {
         }}
         disabled={busy}
       >
-        <p>{busy ? 'Reading …' : 'Drop the .xlsx file or a zip of .csv files here, or choose it'}</p>
+        <p>{busy ? t('questionnaire.reading2') : t('questionnaire.dropXlsxFileZip')}</p>
       </Upload.Dragger>
       {problem !== '' && <Alert type="error" showIcon title={problem} style={{ marginTop: 12 }} />}
       {found && (
         <>
           <p style={{ marginTop: 12 }}>
-            <b>{counted(found.script.parts.length, 'line')}</b>, {counted(found.comparison.changes.length, 'change')}{' '}
-            against the present script.
+            <Words
+              k="questionnaire.againstPresentScript"
+              values={{
+                parts: t('questionnaire.lines', { count: found.script.parts.length }),
+                changes: t('questionnaire.changes', { count: found.comparison.changes.length }),
+              }}
+              parts={{ b: <b /> }}
+            />
           </p>
           {found.faults.length > 0 && (
             <>
               <p>
-                {counted(errors, 'error')} and {counted(found.faults.length - errors, 'doubt')}. They can be mended here
-                or in the file.
+                {t('questionnaire.theyCanMendedHere', {
+                  errors: t('questionnaire.errors', { count: errors }),
+                  doubts: t('questionnaire.doubts', { count: found.faults.length - errors }),
+                })}
               </p>
               <div className="faults">
                 <table>
@@ -84,8 +94,6 @@ export function WorkbookDialog({ questionnaireId, onClose, onTake }: Props) {
     </Modal>
   );
 }
-
-const counted = (n: number, word: string): string => `${String(n)} ${word}${n === 1 ? '' : 's'}`;
 
 type Fault = Schemas['WorkbookOut']['faults'][number];
 type Alike = [Fault, ...Fault[]];
@@ -113,7 +121,7 @@ function FaultRow({ alike }: { alike: Alike }) {
     <tr>
       <td className="nowrap" title={cells.join(', ')}>
         {fault.sheet} {fault.cell}
-        {more > 0 && <span className="muted"> and {more} more</span>}
+        {more > 0 && <span className="muted"> {t('questionnaire.more', { more })}</span>}
       </td>
       <td className={fault.severity === 'error' ? 'bad' : ''}>
         {more === 0 && fault.found !== '' && (

@@ -1,5 +1,6 @@
 // The script as the sheet works on it: lines with outline levels, and the edits that keep them sound.
 import type { Schemas } from '../../../shared/api/client';
+import { t } from '../../texts/texts';
 
 export type Script = Schemas['Script'];
 export type Part = Schemas['Part'];
@@ -132,18 +133,28 @@ export function rulesOf(part: Part): RuleLine[] {
   const flow = (word: string, text: string, field: string) => {
     if (text !== '') lines.push({ word, tone: 'flow', text, field });
   };
-  flow('repeated', part.repeated, 'repeated');
-  flow('derived', part.derived, 'derived');
-  flow('asked when', part.asked_when, 'asked_when');
-  flow('codes where', part.code_filter, 'code_filter');
-  flow('default', part.default, 'default');
+  flow(t('questionnaire.flowRepeated'), part.repeated, 'repeated');
+  flow(t('questionnaire.flowDerived'), part.derived, 'derived');
+  flow(t('questionnaire.flowAskedWhen'), part.asked_when, 'asked_when');
+  flow(t('questionnaire.flowCodesWhere'), part.code_filter, 'code_filter');
+  flow(t('questionnaire.flowDefault'), part.default, 'default');
   if (part.answer_needed !== '' && part.answer_needed !== 'no')
-    lines.push({ word: 'answer needed', tone: 'must', text: part.answer_needed, field: 'answer_needed' });
+    lines.push({
+      word: t('questionnaire.answerNeeded'),
+      tone: 'must',
+      text: part.answer_needed,
+      field: 'answer_needed',
+    });
   part.must_hold.forEach((check, i) =>
-    lines.push({ word: 'must hold', tone: 'must', text: check.rule, field: `must_hold.${String(i)}.rule` }),
+    lines.push({ word: t('common.mustHold'), tone: 'must', text: check.rule, field: `must_hold.${String(i)}.rule` }),
   );
   part.should_hold.forEach((check, i) =>
-    lines.push({ word: 'should hold', tone: 'should', text: check.rule, field: `should_hold.${String(i)}.rule` }),
+    lines.push({
+      word: t('common.shouldHold'),
+      tone: 'should',
+      text: check.rule,
+      field: `should_hold.${String(i)}.rule`,
+    }),
   );
   return lines;
 }
@@ -159,7 +170,8 @@ export function answerWords(part: Part, script: Script): string {
   const count = (list?.codes.length ?? 0) - (specify ? 1 : 0);
   const many =
     part.kind === 'multiple answer' ? '☑ ' : part.kind === 'ranking' ? '⇅ ' : part.kind === 'grid' ? '▦ ' : '';
-  return `${many}${part.code_list} · ${String(count)}${specify ? ' + other' : ''}`;
+  const codes = `${many}${part.code_list} · ${String(count)}`;
+  return specify ? t('questionnaire.codesAndOther', { codes }) : codes;
 }
 
 /** The rule that decides whether a line is asked: its own, or that of the nearest section or roster around it. */

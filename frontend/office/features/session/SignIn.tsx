@@ -2,14 +2,17 @@ import { Alert, Button, Form, Input } from 'antd';
 import type { Schemas } from '../../../shared/api/client';
 import { Mark } from '../../ui/Mark';
 import { useSignIn } from './session';
+import { Link } from 'react-router';
 import './session.css';
+import { t } from '../../texts/texts';
+import { Words } from '../../texts/Words';
 
 export function SignIn() {
   const signIn = useSignIn();
   return (
     <main className="sign-in">
       <Mark dark />
-      <h1>Sign in</h1>
+      <h1>{t('session.sign')}</h1>
       <Form<Schemas['SignIn']>
         layout="vertical"
         requiredMark={false}
@@ -17,19 +20,27 @@ export function SignIn() {
           signIn.mutate(values);
         }}
       >
-        <Form.Item name="login" label="Name" rules={[{ required: true, message: 'Your sign-in name' }]}>
+        <Form.Item
+          name="login"
+          label={t('common.name')}
+          rules={[{ required: true, message: t('session.yourSignName') }]}
+        >
           <Input size="large" autoComplete="username" autoFocus />
         </Form.Item>
-        <Form.Item name="password" label="Password" rules={[{ required: true, message: 'Your password' }]}>
+        <Form.Item
+          name="password"
+          label={t('session.password')}
+          rules={[{ required: true, message: t('session.yourPassword') }]}
+        >
           <Input.Password size="large" autoComplete="current-password" />
         </Form.Item>
         {signIn.error && <Alert type="error" showIcon title={signIn.error.message} style={{ marginBottom: 12 }} />}
         <Button type="primary" size="large" htmlType="submit" block loading={signIn.isPending}>
-          Sign in
+          {t('session.sign')}
         </Button>
       </Form>
       <p className="muted">
-        Enumerators: open <a href="/field/">the field page</a> on the phone.
+        <Words k="session.enumeratorsOpenFieldPage" parts={{ a: <Link to="/field/" reloadDocument /> }} />
       </p>
     </main>
   );

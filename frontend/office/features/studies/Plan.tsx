@@ -3,6 +3,7 @@ import { Alert, App, Button, Checkbox, Form, Input, Select } from 'antd';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { useStudy } from '../../ui/StudyFrame';
 import { useMay } from '../session/session';
+import { t } from '../../texts/texts';
 
 /** The study's facts. */
 export default function Plan() {
@@ -15,15 +16,15 @@ export default function Plan() {
       ask(api.PUT('/api/studies/{study_id}', { params: { path: { study_id: study.id } }, body })),
     onSuccess: () => {
       void queries.invalidateQueries({ queryKey: ['study', study.id] });
-      void message.success('Kept');
+      void message.success(t('common.kept'));
     },
   });
   const zones = Intl.supportedValuesOf('timeZone').map((zone) => ({ value: zone, label: zone }));
   return (
     <div className="page narrow">
       <div className="page-head">
-        <h1>Plan</h1>
-        <span className="muted">what the study is for and whom it asks</span>
+        <h1>{t('common.plan')}</h1>
+        <span className="muted">{t('studies.whatStudyWhomAsks')}</span>
       </div>
       <div className="sheet pad">
         <Form<Schemas['StudyIn']>
@@ -38,27 +39,27 @@ export default function Plan() {
         >
           <Form.Item
             name="title"
-            label="Title"
-            rules={[{ required: true, whitespace: true, message: 'A study needs a title' }]}
+            label={t('common.title')}
+            rules={[{ required: true, whitespace: true, message: t('studies.studyNeedsTitle') }]}
           >
             <Input />
           </Form.Item>
-          <Form.Item name="purpose" label="Purpose">
+          <Form.Item name="purpose" label={t('studies.purpose')}>
             <Input.TextArea autoSize={{ minRows: 2 }} />
           </Form.Item>
-          <Form.Item name="population" label="Population">
-            <Input.TextArea autoSize={{ minRows: 2 }} placeholder="Whom the figures are about" />
+          <Form.Item name="population" label={t('studies.population')}>
+            <Input.TextArea autoSize={{ minRows: 2 }} placeholder={t('studies.whomFiguresAbout')} />
           </Form.Item>
-          <Form.Item name="time_zone" label="Time zone of the field" extra="All times at the desk are shown in it.">
+          <Form.Item name="time_zone" label={t('studies.timeZoneField')} extra={t('studies.allTimesDeskShown')}>
             <Select showSearch options={[{ value: 'UTC', label: 'UTC' }, ...zones]} />
           </Form.Item>
-          <Form.Item name="strips_location" label="Pictures" valuePropName="checked">
-            <Checkbox>Hand photos on without the place where they were taken</Checkbox>
+          <Form.Item name="strips_location" label={t('studies.pictures')} valuePropName="checked">
+            <Checkbox>{t('studies.handPhotosWithoutPlace')}</Checkbox>
           </Form.Item>
           {save.error && <Alert type="error" showIcon title={save.error.message} style={{ marginBottom: 12 }} />}
           {may('study.write') && (
             <Button type="primary" htmlType="submit" loading={save.isPending}>
-              Keep
+              {t('studies.keep')}
             </Button>
           )}
         </Form>

@@ -6,6 +6,7 @@ import { api, ask } from '../../../shared/api/client';
 import { Empty, Loaded } from '../../ui/states';
 import { useMay } from '../session/session';
 import './studies.css';
+import { t } from '../../texts/texts';
 
 export function Studies() {
   const studies = useQuery({ queryKey: ['studies'], queryFn: () => ask(api.GET('/api/studies')) });
@@ -18,21 +19,21 @@ export function Studies() {
         setMaking(true);
       }}
     >
-      New study
+      {t('studies.newStudy')}
     </Button>
   );
   return (
     <div className="page">
       <div className="page-head">
-        <h1>Studies</h1>
+        <h1>{t('studies.studies')}</h1>
         <span className="grow" />
         {make}
       </div>
       <Loaded query={studies}>
         {(found) =>
           found.length === 0 ? (
-            <Empty title="No studies yet" action={make || undefined}>
-              A study holds a questionnaire, its interviews and everything made of them.
+            <Empty title={t('studies.noStudiesYet')} action={make || undefined}>
+              {t('studies.studyHoldsQuestionnaireIts')}
             </Empty>
           ) : (
             <div className="sheet lines">
@@ -40,7 +41,7 @@ export function Studies() {
                 <Link key={study.id} className="study-line" to={`/studies/${String(study.id)}`}>
                   <b>{study.title}</b>
                   <span className="muted clip">{study.purpose}</span>
-                  <span className="figure">{study.interviews} interviews</span>
+                  <span className="figure">{t('common.interviewCount', { count: study.interviews })}</span>
                 </Link>
               ))}
             </div>
@@ -88,8 +89,8 @@ function NewStudy({ onClose }: { onClose: () => void }) {
   return (
     <Modal
       open
-      title="New study"
-      okText="Make it"
+      title={t('studies.newStudy')}
+      okText={t('studies.make')}
       onCancel={onClose}
       onOk={() => {
         form.submit();
@@ -106,12 +107,12 @@ function NewStudy({ onClose }: { onClose: () => void }) {
       >
         <Form.Item
           name="title"
-          label="Title"
-          rules={[{ required: true, whitespace: true, message: 'A study needs a title' }]}
+          label={t('common.title')}
+          rules={[{ required: true, whitespace: true, message: t('studies.studyNeedsTitle') }]}
         >
           <Input autoFocus />
         </Form.Item>
-        <Form.Item name="purpose" label="What it is for">
+        <Form.Item name="purpose" label={t('studies.what')}>
           <Input.TextArea rows={3} />
         </Form.Item>
       </Form>

@@ -1,0 +1,199 @@
+import { App, Button, Dropdown, Input } from 'antd';
+import type { Schemas } from '../../../shared/api/client';
+import { languageName } from '../../../shared/interview/languages';
+import { t } from '../../texts/texts';
+import { useMay } from '../session/session';
+import type { Script } from './model';
+import type { ScriptEditor } from './useScript';
+
+export type Dialog = 'release' | 'workbook' | 'shortcuts' | 'rehearsal' | 'comparison' | 'help';
+/** Languages side by side before a reader has to scroll. */
+export const MOST_COLUMNS = 2;
+
+interface Props {
+  draft: Schemas['Draft'];
+  editor: ScriptEditor;
+  readOnly: boolean;
+  shown: string[];
+  onShow: (languages: string[]) => void;
+  onOpen: (dialog: Dialog) => void;
+}
+
+/** Above the sheet: title, languages, and what is done with the script as a whole. */
+export function ScriptBar({ draft, editor, readOnly, shown, onShow, onOpen }: Props) {
+  const may = useMay();
+  const { script } = editor;
+  const next = (draft.newest_release ?? 0) + 1;
+  return (
+    <div className="script-bar">
+      <TitleField script={script} readOnly={readOnly} onEdit={editor.edit} />
+      <span className="muted small">
+        {draft.newest_release == null
+          ? t('questionnaire.notReleasedYet')
+          : editor.sameAsNewest
+            ? t('questionnaire.release2', { newest_release: draft.newest_release })
+            : t('questionnaire.draftAfterRelease', { newest_release: draft.newest_release })}
+      </span>
+      <span className="grow" />
+      <LanguagePicker script={script} shown={shown} readOnly={readOnly} onShow={onShow} onEdit={editor.edit} />
+      <Dropdown
+        trigger={['click']}
+        menu={{
+          items: [
+            ...(draft.newest_release == null
+              ? []
+              : [
+                  {
+                    key: 'compare',
+                    label: t('questionnaire.compareRelease', { newest_release: draft.newest_release }),
+                    onClick: () => {
+                      onOpen('comparison');
+                    },
+                  },
+                ]),
+            {
+              key: 'help',
+              label: t('questionnaire.ruleLanguage2'),
+              onClick: () => {
+                onOpen('help');
+              },
+            },
+            { type: 'divider' as const },
+            {
+              key: 'out',
+              label: (
+                <a href={`/api/questionnaires/${String(draft.id)}/workbook`} download>
+                  {t('questionnaire.takeOutWorkbookXlsx')}
+                </a>
+              ),
+            },
+            {
+              key: 'out-csv',
+              label: (
+                <a href={`/api/questionnaires/${String(draft.id)}/workbook?form=csv`} download>
+                  {t('questionnaire.takeOutCsvFiles')}
+                </a>
+              ),
+            },
+            ...(readOnly
+              ? []
+              : [
+                  {
+                    key: 'in',
+                    label: t('questionnaire.bringWorkbook2'),
+                    onClick: () => {
+                      onOpen('workbook');
+                    },
+                  },
+                ]),
+          ],
+        }}
+      >
+        <Button aria-label={t('questionnaire.more2')}>⋯</Button>
+      </Dropdown>
+      {!readOnly && script.parts.length > 0 && (
+        <Button
+          onClick={() => {
+            onOpen('rehearsal');
+          }}
+        >
+          {t('questionnaire.rehearse')}
+        </Button>
+      )}
+      {may('release.make') && (
+        <Button
+          type="primary"
+          disabled={editor.sameAsNewest}
+          onClick={() => {
+            onOpen('release');
+          }}
+        >
+          {t('questionnaire.release3', { next })}
+        </Button>
+      )}
+    </div>
+  );
+}
+
+function TitleField({ script, readOnly, onEdit }: { script: Script; readOnly: boolean; onEdit: ScriptEditor['edit'] }) {
+  const first = script.languages[0] ?? 'en';
+  return (
+    <Input
+      className="script-title"
+      variant="borderless"
+      aria-label={t('questionnaire.titleQuestionnaire')}
+      readOnly={readOnly}
+      value={script.title[first] ?? ''}
+      onChange={(event) => {
+        onEdit({ ...script, title: { ...script.title, [first]: event.target.value } }, 'title');
+      }}
+    />
+  );
+}
+
+function LanguagePicker({
+  script,
+  shown,
+  readOnly,
+  onShow,
+  onEdit,
+}: {
+  script: Script;
+  shown: string[];
+  readOnly: boolean;
+  onShow: (tags: string[]) => void;
+  onEdit: ScriptEditor['edit'];
+}) {
+  const { modal } = App.useApp();
+  const add = () => {
+    let tag = '';
+    modal.confirm({
+      title: t('questionnaire.addLanguage'),
+      icon: null,
+      content: (
+        <Input
+          placeholder={t('questionnaire.bcp47TagAr')}
+          onChange={(event) => {
+            tag = event.target.value.trim();
+          }}
+        />
+      ),
+      okText: t('questionnaire.add'),
+      onOk: () => {
+        if (!/^[a-z]{2,3}(-[A-Za-z0-9]+)*$/.test(tag) || script.languages.includes(tag)) return;
+        onEdit({ ...script, languages: [...script.languages, tag] });
+        onShow([...shown.slice(0, MOST_COLUMNS - 1), tag]);
+      },
+    });
+  };
+  const items = script.languages.map((tag) => ({
+    key: tag,
+    label: `${shown.includes(tag) ? '✓ ' : '   '}${languageName(tag)}`,
+    onClick: () => {
+      const next = shown.includes(tag) ? shown.filter((t) => t !== tag) : [...shown, tag].slice(-3);
+      if (next.length > 0) onShow(next);
+    },
+  }));
+  return (
+    <Dropdown
+      trigger={['click']}
+      menu={{
+        items: readOnly
+          ? items
+          : [
+              ...items,
+              { type: 'divider' as const },
+              { key: '+', label: t('questionnaire.addLanguage2'), onClick: add },
+            ],
+      }}
+    >
+      <button type="button" className="plain-link">
+        {script.languages
+          .filter((t) => shown.includes(t))
+          .map(languageName)
+          .join(' · ')}
+        {script.languages.length > shown.length ? ` · +${String(script.languages.length - shown.length)}` : ' ▾'}
+      </button>
+    </Dropdown>
+  );
+}

@@ -1,0 +1,16 @@
+// The words of the desk, and the language it speaks: the first of the browser's that there is a catalogue for.
+import { catalogue, type KeyOf } from '../../shared/texts/catalogue';
+import en from './office.en.json';
+
+export type OfficeText = KeyOf<typeof en>;
+export const OFFICE = 'office';
+const CATALOGUES = { en };
+
+/** Chosen once, as the page starts: so lists of words can be constants. */
+export const language =
+  navigator.languages.map((tag) => tag.split('-')[0] ?? tag).find((tag) => tag in CATALOGUES) ?? 'en';
+
+/** How moments and numbers are written. */
+export const locale = language === 'en' ? 'en-GB' : language;
+
+export const t = catalogue(OFFICE, CATALOGUES)(language);

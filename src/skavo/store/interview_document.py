@@ -178,9 +178,9 @@ def _moment(text: Any, zone: tzinfo, flags: list[str]) -> datetime | None:
     return None
 
 
-def zone_named(name: str) -> tzinfo:
+def zone_named(name: str) -> ZoneInfo:
     """The time zone of a study; UTC where this machine does not know it."""
     try:
         return ZoneInfo(name)
     except (ZoneInfoNotFoundError, ValueError):
-        return UTC
+        return ZoneInfo("UTC")

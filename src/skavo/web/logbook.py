@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime, timedelta
-from statistics import median
 from typing import Any, Literal
 
 from pydantic import BaseModel
@@ -17,6 +16,7 @@ from skavo.store.account import Account, account_of, not_laid_out
 from skavo.store.datasets import plan_of
 from skavo.store.interview_document import zone_named
 from skavo.store.models import Device, Event, Interview, Job, OutsideTable, Questionnaire, SavedTable, Study
+from skavo.store.progress import Day, EnumeratorProgress, progress_of
 from skavo.web.routing import Resource, data_sets, store
 from skavo.web.shapes import StudyPath
 from skavo.web.studies import study_or_404
@@ -66,23 +66,11 @@ class EventOut(BaseModel):
     detail: dict[str, Any]
 
 
-class DayCount(BaseModel):
-    day: str
-    interviews: int
-
-
-class EnumeratorCount(BaseModel):
-    enumerator: str
-    arrived: int
-    accepted: int
-    median_minutes: float | None
-
-
 class Logbook(BaseModel):
     matters: list[Matter]
     events: list[EventOut]
-    days: list[DayCount]
-    enumerators: list[EnumeratorCount]
+    days: list[Day]
+    enumerators: list[EnumeratorProgress]
     account: Account
     interviews: int
     median_minutes: float | None
@@ -192,9 +180,8 @@ def logbook(path: StudyPath) -> Logbook:
         return Logbook(
             matters=_matters(session, path.study_id),
             events=_events(session, path.study_id),
-            days=_days(session, study),
             account=account_of(session, data_sets(), path.study_id),
-            **_progress(session, path.study_id),
+            **vars(progress_of(session, path.study_id, zone_named(study.time_zone).key, _DAYS_SHOWN)),
         )
 
 
@@ -228,40 +215,3 @@ def _events(session: Session, study_id: int) -> list[EventOut]:
         )
         for e, number in rows
     ]  # fmt: skip
-
-
-def _days(session: Session, study: Study) -> list[DayCount]:
-    """Interviews by the day they were begun, in the study's own time zone."""
-    zone = zone_named(study.time_zone)
-    begun = session.scalars(select(Interview.started_at).where(*_mine(study.id), Interview.started_at.is_not(None)))
-    days: dict[str, int] = {}
-    for moment in begun:
-        day = str(moment.astimezone(zone).date()) if moment is not None else ""
-        days[day] = days.get(day, 0) + 1
-    return [DayCount(day=day, interviews=days[day]) for day in sorted(days)[-_DAYS_SHOWN:]]
-
-
-def _progress(session: Session, study_id: int) -> dict[str, Any]:
-    rows = session.execute(
-        select(Interview.enumerator, Interview.state, Interview.minutes).where(*_mine(study_id))
-    ).all()
-    by_name: dict[str, list[Any]] = {}
-    for row in rows:
-        by_name.setdefault(row.enumerator, []).append(row)
-    return {
-        "interviews": len(rows),
-        "median_minutes": _median([r.minutes for r in rows if r.minutes is not None]),
-        "enumerators": [
-            EnumeratorCount(
-                enumerator=name,
-                arrived=len(own),
-                accepted=sum(1 for r in own if r.state == "accepted"),
-                median_minutes=_median([r.minutes for r in own if r.minutes is not None]),
-            )
-            for name, own in sorted(by_name.items())
-        ],
-    }
-
-
-def _median(values: list[float]) -> float | None:
-    return round(float(median(values)), 1) if values else None

@@ -251,7 +251,7 @@ function ByEnumerator({ data, study }: { data: Schemas['Logbook']; study: number
   );
 }
 
-function Days({ days }: { days: Schemas['DayCount'][] }) {
+function Days({ days }: { days: Schemas['Day'][] }) {
   const most = Math.max(1, ...days.map((d) => d.interviews));
   return (
     <section className="sheet pad" aria-label={t('logbook.interviewsDay')}>

@@ -62,7 +62,7 @@ export function BehindFigure({
               <Words
                 k="analyse.cleanedValuesWhy"
                 values={{ count: data.cleaned }}
-                parts={{ link: <Link to={`${at}/clean`} /> }}
+                parts={{ a: <Link to={`${at}/clean`} /> }}
               />
             </li>
             {data.wordings.map((w, i) => (

@@ -3,7 +3,7 @@ import { Input } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Schemas } from '../../../shared/api/client';
-import { text } from './text';
+import { text } from '../../ui/text';
 import { t } from '../../texts/texts';
 import { Words } from '../../texts/Words';
 

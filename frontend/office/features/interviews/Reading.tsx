@@ -5,13 +5,14 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { useStudy } from '../../ui/StudyFrame';
 import { useMoments } from '../../ui/moments';
+import { toldOf } from '../logbook/told';
 import { Loaded, Shape, stateWords } from '../../ui/states';
 import { useMay } from '../session/session';
 import { Answers } from './Answers';
 import { useDecide } from './decisions';
 import { Revisions, WaitingRevision } from './Revisions';
 import { SendBack } from './SendBack';
-import { text } from './text';
+import { text } from '../../ui/text';
 import './interviews.css';
 import { t } from '../../texts/texts';
 import { Words } from '../../texts/Words';
@@ -307,9 +308,8 @@ function History({ data }: { data: Data }) {
           const detail = typeof e.detail === 'object' && e.detail !== null ? (e.detail as Record<string, unknown>) : {};
           return (
             <li key={i}>
-              <span className="muted small">{dayAndTime(text(e.at))}</span> <b>{text(e.kind)}</b> · {text(e.by)}
-              {text(detail.number) !== '' && <> {text(detail.number)}</>}
-              {text(detail.remark) !== '' && <> · “{text(detail.remark)}”</>}
+              <span className="muted small">{dayAndTime(text(e.at))}</span> <b>{text(e.by)}</b>{' '}
+              {toldOf(text(e.kind), detail)}
               {remarksIn(detail).map((r) => (
                 <span key={r.path} className="reading-note">
                   <code>{r.path}</code> “{r.text}”

@@ -6,6 +6,7 @@ import { useMay } from '../session/session';
 import { useMoments } from '../../ui/moments';
 import { Empty, Loaded, SHAPES, Shape } from '../../ui/states';
 import { tellMatter } from './matters';
+import { toldOf } from './told';
 import './logbook.css';
 import { locale, t } from '../../texts/texts';
 
@@ -109,42 +110,6 @@ function Matters({ matters, study }: { matters: Schemas['Matter'][]; study: Sche
   );
 }
 
-const TOLD: Record<string, (event: Schemas['EventOut']) => string> = {
-  arrived: () => t('logbook.handed'),
-  read: () => t('logbook.read'),
-  accepted: () => t('logbook.accepted'),
-  'sent back': (e) => t('logbook.sentBack') + remarkOf(e),
-  'set aside': () => t('logbook.setAside'),
-  revision: (e) =>
-    textOf(e.detail.waits) === ''
-      ? t('logbook.handedRevisionWhichCounts', { number: textOf(e.detail.number) })
-      : t('logbook.handedRevisionWhichWaits', { number: textOf(e.detail.number) }),
-  'revision decided': (e) => t('logbook.decidedRevisionCounts', { number: textOf(e.detail.number) }),
-  'bundle read in': (e) =>
-    t('logbook.readFileInterviews', { device: textOf(e.detail.device), interviews: textOf(e.detail.interviews) }),
-  released: (e) => t('logbook.releasedRelease', { title: textOf(e.detail.title), number: textOf(e.detail.number) }),
-  'device paired': (e) => t('logbook.paired', { device: textOf(e.detail.device) }),
-  'device cut off': (e) => t('logbook.cutOff', { device: textOf(e.detail.device) }),
-  'device given back': (e) => t('logbook.gaveBack', { device: textOf(e.detail.device) }),
-  'cleaning step kept': (e) =>
-    t('logbook.keptCleaningStep', {
-      kind: textOf(e.detail.kind).replace('_', ' '),
-      variable: textOf(e.detail.variable),
-    }),
-  'cleaning step taken back': (e) => t('logbook.tookBackCleaningStep', { variable: textOf(e.detail.variable) }),
-  'cleaning step put back': (e) => t('logbook.putBackCleaningStep', { variable: textOf(e.detail.variable) }),
-  'outside table brought in': (e) =>
-    t('logbook.broughtRows', { name: textOf(e.detail.name), rows: textOf(e.detail.rows) }),
-  'table joined': (e) => t('logbook.joinedInterviews', { name: textOf(e.detail.name) }),
-  'join undone': (e) => t('logbook.undidJoin', { name: textOf(e.detail.name) }),
-  'table saved': (e) => t('logbook.savedTable', { title: textOf(e.detail.title) }),
-  'extract ordered': (e) => t('logbook.tookOutExtract', { format: textOf(e.detail.format) }),
-};
-const textOf = (value: unknown): string =>
-  typeof value === 'string' || typeof value === 'number' ? String(value) : '';
-const remarkOf = (e: Schemas['EventOut']): string =>
-  textOf(e.detail.remark) === '' ? '' : `: “${textOf(e.detail.remark)}”`;
-
 function Events({ events, study }: { events: Schemas['EventOut'][]; study: number }) {
   const { ago } = useMoments();
   return (
@@ -162,7 +127,7 @@ function Events({ events, study }: { events: Schemas['EventOut'][]; study: numbe
                   {event.interview}
                 </Link>
               )}{' '}
-              <b>{event.by}</b> {TOLD[event.kind]?.(event) ?? event.kind}
+              <b>{event.by}</b> {toldOf(event.kind, event.detail)}
             </span>
             <span className="muted small">{ago(event.at)}</span>
           </li>

@@ -1,0 +1,41 @@
+// What happened, in words that follow the name of whoever did it.
+import { t } from '../../texts/texts';
+import { text } from '../../ui/text';
+
+type Detail = Record<string, unknown>;
+
+const remarkOf = (detail: Detail): string => (text(detail.remark) === '' ? '' : `: “${text(detail.remark)}”`);
+
+const TOLD: Record<string, (detail: Detail) => string> = {
+  arrived: () => t('logbook.handed'),
+  read: () => t('logbook.read'),
+  accepted: () => t('logbook.accepted'),
+  'sent back': (detail) => t('logbook.sentBack') + remarkOf(detail),
+  'set aside': () => t('logbook.setAside'),
+  revision: (detail) =>
+    text(detail.waits) === ''
+      ? t('logbook.handedRevisionWhichCounts', { number: text(detail.number) })
+      : t('logbook.handedRevisionWhichWaits', { number: text(detail.number) }),
+  'revision decided': (detail) => t('logbook.decidedRevisionCounts', { number: text(detail.number) }),
+  'bundle read in': (detail) =>
+    t('logbook.readFileInterviews', { device: text(detail.device), interviews: text(detail.interviews) }),
+  released: (detail) => t('logbook.releasedRelease', { title: text(detail.title), number: text(detail.number) }),
+  'device paired': (detail) => t('logbook.paired', { device: text(detail.device) }),
+  'device cut off': (detail) => t('logbook.cutOff', { device: text(detail.device) }),
+  'device given back': (detail) => t('logbook.gaveBack', { device: text(detail.device) }),
+  'cleaning step kept': (detail) =>
+    t('logbook.keptCleaningStep', {
+      kind: text(detail.kind).replace('_', ' '),
+      variable: text(detail.variable),
+    }),
+  'cleaning step taken back': (detail) => t('logbook.tookBackCleaningStep', { variable: text(detail.variable) }),
+  'cleaning step put back': (detail) => t('logbook.putBackCleaningStep', { variable: text(detail.variable) }),
+  'outside table brought in': (detail) =>
+    t('logbook.broughtRows', { name: text(detail.name), rows: text(detail.rows) }),
+  'table joined': (detail) => t('logbook.joinedInterviews', { name: text(detail.name) }),
+  'join undone': (detail) => t('logbook.undidJoin', { name: text(detail.name) }),
+  'table saved': (detail) => t('logbook.savedTable', { title: text(detail.title) }),
+  'extract ordered': (detail) => t('logbook.tookOutExtract', { format: text(detail.format) }),
+};
+
+export const toldOf = (kind: string, detail: Detail): string => TOLD[kind]?.(detail) ?? kind;

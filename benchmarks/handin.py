@@ -18,7 +18,7 @@ from urllib.parse import urlsplit
 from benchmarks.result import Result
 from skavo.core.interview.formats import INTERVIEW
 from skavo.core.questionnaire.script import Part, Script, ScriptCheck
-from skavo.demo.build import _pairing_code
+from skavo.demo.build import pairing_code
 from skavo.server import Server
 from skavo.standins.phone import Phone
 from skavo.store.models import Questionnaire, Study
@@ -86,7 +86,7 @@ def run() -> Iterator[Result]:
             session.add(Questionnaire(study_id=1, title="Bench", script={"name": "bench", "parts": []}))
         release_in(server.store, 1, script(), 1)
         server.start()
-        phones = [Phone(server.address, _pairing_code(server.store, 1, f"P{n}"), f"phone {n}") for n in range(PHONES)]
+        phones = [Phone(server.address, pairing_code(server.store, 1, f"P{n}"), f"phone {n}") for n in range(PHONES)]
         work = [documents(phone) for phone in phones]
         # Phones are other machines: their work is not the server's.
         context = multiprocessing.get_context("spawn")

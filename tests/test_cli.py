@@ -11,7 +11,7 @@ from sqlalchemy import func, select
 from skavo import __version__
 from skavo.cli import main
 from skavo.store.database import open_store
-from skavo.store.models import Device, Interview, OutsideTable, PlanStep, SavedTable, User
+from skavo.store.models import Device, Interview, OutsideTable, Person, PlanStep, SavedTable
 
 
 def test_the_version_is_told(capsys: pytest.CaptureFixture[str]) -> None:
@@ -20,19 +20,19 @@ def test_the_version_is_told(capsys: pytest.CaptureFixture[str]) -> None:
     assert capsys.readouterr().out.strip() == __version__
 
 
-def test_a_person_is_added_with_a_password_that_is_long_enough(
+def test_an_administrator_is_added_with_a_passphrase_that_is_not_guessed(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
 ) -> None:
-    command = ["add-person", "Ada", "Ada Lorn", "analyst", "--folder", str(tmp_path)]
+    command = ["add-administrator", "Ada", "Ada Lorn", "--folder", str(tmp_path)]
     monkeypatch.setattr("sys.stdin", io.StringIO("short\n"))
     assert main(command) == 2
-    assert "at least 10 characters" in capsys.readouterr().err
-    monkeypatch.setattr("sys.stdin", io.StringIO("long enough now\n"))
+    assert "at least 12 characters" in capsys.readouterr().err
+    monkeypatch.setattr("sys.stdin", io.StringIO("wells under the tarn\n"))
     assert main(command) == 0
     with open_store(tmp_path).reading() as session:
-        person = session.scalars(select(User)).one()
-    assert (person.login, person.role) == ("ada", "analyst")
-    assert "long enough" not in person.password_hash
+        person = session.scalars(select(Person)).one()
+    assert (person.login, person.is_administrator) == ("ada", True)
+    assert "wells" not in person.password_hash
 
 
 def test_the_demo_is_made_once_and_holds_what_it_promises(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

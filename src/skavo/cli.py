@@ -72,12 +72,13 @@ def _parser() -> argparse.ArgumentParser:
     prove.add_argument("--json", action="store_true", help="the proof as JSON")
     prove.set_defaults(run=_prove)
 
-    user = commands.add_parser("add-person", help="add a person who may sign in; asks for the password")
+    user = commands.add_parser(
+        "add-administrator", help="add somebody who administers the server; asks for the passphrase"
+    )
     user.add_argument("login")
     user.add_argument("name")
-    user.add_argument("role", choices=["data_manager", "supervisor", "enumerator", "keyer", "analyst"])
     user.add_argument("--folder", type=Path, default=FOLDER)
-    user.set_defaults(run=_add_person)
+    user.set_defaults(run=_add_administrator)
 
     backup = commands.add_parser("backup", help="write everything to one file; the server may be running")
     backup.add_argument("target", type=Path)
@@ -103,6 +104,8 @@ def _serve(options: argparse.Namespace) -> int:
 
     server = Server(options.folder, options.host, options.port)
     print(f"Skavo serves {options.folder} on {server.address}")
+    if server.first_code:
+        print(f"Nobody administers it yet. Open that address and begin with the code {server.first_code}", flush=True)
     server.serve()
     return 0
 
@@ -214,25 +217,21 @@ def _print_proof(proof: Proof) -> None:
         print(f"no test interview: {missed.branch}: {missed.why}")
 
 
-def _add_person(options: argparse.Namespace) -> int:
+def _add_administrator(options: argparse.Namespace) -> int:
     from getpass import getpass
 
     from skavo.store.database import open_store
-    from skavo.store.models import User
-    from skavo.web.sessions import hash_password
+    from skavo.store.models import Person
+    from skavo.store.people import free_login
+    from skavo.web.passphrases import check_passphrase, hash_passphrase
 
-    password = (
-        getpass("Password (at least 10 characters): ") if sys.stdin.isatty() else sys.stdin.readline().rstrip("\n")
-    )
-    if len(password) < 10:
-        raise SkavoError("short_password", "A password has at least 10 characters.")
+    asked = getpass("Passphrase: ") if sys.stdin.isatty() else sys.stdin.readline().rstrip("\n")
+    check_passphrase(asked, [options.name, options.login])
     with open_store(options.folder).session() as session:
-        session.add(
-            User(
-                login=options.login.lower(), name=options.name, role=options.role, password_hash=hash_password(password)
-            )
-        )
-    print(f"{options.name} may sign in as {options.login.lower()}.")
+        login = free_login(session, options.login)
+        person = Person(login=login, name=options.name, password_hash=hash_passphrase(asked), is_administrator=True)
+        session.add(person)
+    print(f"{options.name} administers this server and signs in as {login}.")
     return 0
 
 

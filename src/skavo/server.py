@@ -20,6 +20,8 @@ class Server:
         self._server = create_server(self.app, host=host, port=port, threads=8, ident="skavo")
         self.jobs = start_jobs(self.app)
         self.address = f"http://{host}:{self._server.effective_port}/"
+        # With it the first administrator is made on the first visit; "" where there is one.
+        self.first_code: str = self.app.config["FIRST_CODE"]
         self._thread: threading.Thread | None = None
 
     def serve(self) -> None:

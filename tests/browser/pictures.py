@@ -12,7 +12,7 @@ from pathlib import Path
 from selenium.webdriver.common.keys import Keys
 from sqlalchemy import select
 
-from skavo.demo.build import _pairing_code, add_desk_work, build_study, run_fleet
+from skavo.demo.build import add_desk_work, build_study, pairing_code, run_fleet
 from skavo.demo.people import PASSWORD
 from skavo.server import Server
 from skavo.standins.phone import Phone
@@ -46,7 +46,7 @@ def correct_again(server: Server) -> None:
     document = json.loads(raw)
     document["answers"] |= {"workers": 6, "opened": 1998}
     document["basis"] = interview.hash
-    Phone(server.address, _pairing_code(server.store, 1, interview.enumerator), "phone 11").hand_in(document)
+    Phone(server.address, pairing_code(server.store, 1, interview.enumerator), "phone 11").hand_in(document)
 
 
 class Pictures:
@@ -107,7 +107,7 @@ class Pictures:
 
     def phone(self) -> None:
         screen = Screen(open_chromium(PHONE))
-        code = _pairing_code(self.server.store, 1, "Ilse Varn")
+        code = pairing_code(self.server.store, 1, "Ilse Varn")
         screen.browser.get(f"{self.server.address}field/#pair={code}")
         screen.type_into("input[name=device]", "phone 01")
         screen.press("Pair")
@@ -164,7 +164,7 @@ class Pictures:
             enumerator = session.get_one(Interview, 100).enumerator
         desk.browser.quit()
         phone = Screen(open_chromium(PHONE))
-        code = _pairing_code(self.server.store, 1, enumerator)
+        code = pairing_code(self.server.store, 1, enumerator)
         phone.browser.get(f"{self.server.address}field/#pair={code}")
         phone.type_into("input[name=device]", "phone 09")
         phone.press("Pair")

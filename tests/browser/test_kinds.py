@@ -16,7 +16,7 @@ from sqlalchemy import select
 
 from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.script import Script, UnitList, UnitOfMeasure
-from skavo.demo.build import _pairing_code, build_study
+from skavo.demo.build import build_study, pairing_code
 from skavo.demo.people import PASSWORD
 from skavo.server import Server
 from skavo.store.files import read_file
@@ -78,7 +78,7 @@ class Phone:
         self.browser = self.screen.browser
         self.browser.get(server.address + "field/")
         self.browser.execute_cdp_cmd("Browser.grantPermissions", {"permissions": ["geolocation"]})
-        code = _pairing_code(server.store, 1, "Ilse Varn")
+        code = pairing_code(server.store, 1, "Ilse Varn")
         self.browser.get(f"{server.address}field/#pair={code}")
         self.screen.type_into("input[name=device]", "phone 01")
         self.screen.press("Pair")

@@ -42,12 +42,12 @@ def desk() -> Iterator[Screen]:
 def sign_in(desk: Screen, server: Server, monkeypatch: pytest.MonkeyPatch) -> None:
     import io
 
-    monkeypatch.setattr("sys.stdin", io.StringIO("a long password\n"))
+    monkeypatch.setattr("sys.stdin", io.StringIO("wells under the tarn\n"))
     folder = str(server.store.files.parent)
-    assert main(["add-person", "dora", "Dora Maine", "data_manager", "--folder", folder]) == 0
+    assert main(["add-administrator", "dora", "Dora Maine", "--folder", folder]) == 0
     desk.browser.get(server.address)
     desk.type_into("input[autocomplete=username]", "dora")
-    desk.type_into("input[type=password]", "a long password" + Keys.ENTER)
+    desk.type_into("input[type=password]", "wells under the tarn" + Keys.ENTER)
     desk.sees("No studies yet")
 
 

@@ -11,7 +11,7 @@ import pytest
 from selenium.webdriver.common.keys import Keys
 
 from skavo.core.questionnaire.script import Part, Script
-from skavo.demo.build import _pairing_code, add_desk_work, build_study, run_fleet
+from skavo.demo.build import add_desk_work, build_study, pairing_code, run_fleet
 from skavo.demo.people import PASSWORD
 from skavo.server import Server
 from skavo.store.models import Questionnaire
@@ -102,7 +102,7 @@ def swipe(phone: Screen, start: int, end: int) -> None:
 def test_the_phone_is_for_everyone(demo: Server) -> None:
     browser = open_chromium(PHONE)
     phone = Screen(browser)
-    browser.get(f"{demo.address}field/#pair={_pairing_code(demo.store, 1, 'Ilse Varn')}")
+    browser.get(f"{demo.address}field/#pair={pairing_code(demo.store, 1, 'Ilse Varn')}")
     phone.find("input[name=device]")
     assert violations(phone) == []
     phone.press("Pair")

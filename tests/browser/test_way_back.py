@@ -11,12 +11,13 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from skavo.core.questionnaire.script import write_script
-from skavo.demo.build import _pairing_code
+from skavo.demo.build import pairing_code
 from skavo.demo.people import PASSWORD, STAFF
 from skavo.server import Server
-from skavo.store.models import Interview, Questionnaire, Release, Revision, Study, User
+from skavo.store.models import Interview, Person, Questionnaire, Release, Revision, Study
+from skavo.store.people import join
 from skavo.web.pages import STATIC
-from skavo.web.sessions import hash_password
+from skavo.web.passphrases import hash_passphrase
 from tests.browser.chromium import DESK, PHONE, errors_in, open_chromium
 from tests.browser.screen import Screen
 from tests.samples import part, script
@@ -39,9 +40,10 @@ def served(tmp_path: Path) -> Iterator[Server]:
     )
     with server.store.session() as session:
         login, name, role = STAFF[0]
-        session.add(User(login=login, name=name, role=role, password_hash=hash_password(PASSWORD)))
-        session.add(Study(title="Wells of the isles"))
+        person = Person(login=login, name=name, password_hash=hash_passphrase(PASSWORD))
+        session.add_all([person, Study(title="Wells of the isles")])
         session.flush()
+        join(session, 1, person, [role])
         session.add(Questionnaire(study_id=1, title="Wells", script=write_script(wells)))
     release_in(server.store, 1, wells, 1)
     server.start()
@@ -71,7 +73,7 @@ def phone(served: Server) -> Iterator[Screen]:
 def paired(served: Server, name: str) -> Screen:
     browser = open_chromium(PHONE)
     screen = Screen(browser)
-    browser.get(f"{served.address}field/#pair={_pairing_code(served.store, 1, 'Ilse Varn')}")
+    browser.get(f"{served.address}field/#pair={pairing_code(served.store, 1, 'Ilse Varn')}")
     screen.type_into("input[name=device]", name)
     screen.press("Pair")
     screen.find(".frame-action .wide-button")

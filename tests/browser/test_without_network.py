@@ -11,7 +11,7 @@ import pytest
 from selenium.webdriver.common.by import By
 
 from skavo.core.questionnaire.script import write_script
-from skavo.demo.build import _pairing_code
+from skavo.demo.build import pairing_code
 from skavo.store.database import Store, open_store
 from skavo.store.models import Interview, Questionnaire, Release, Study
 from skavo.web.pages import STATIC
@@ -62,7 +62,7 @@ class Field:
         return Screen(browser)
 
     def pair(self) -> None:
-        code = _pairing_code(self.store, 1, "Ilse Varn")
+        code = pairing_code(self.store, 1, "Ilse Varn")
         self.phone.browser.get(f"{self.server.address}/field/#pair={code}")
         self.phone.type_into("input[name=device]", "phone 01")
         self.phone.press("Pair")

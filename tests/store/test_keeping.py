@@ -17,7 +17,7 @@ from sqlalchemy import func, select
 
 from skavo.cli import main
 from skavo.core.errors import DataError
-from skavo.demo.build import _pairing_code
+from skavo.demo.build import pairing_code
 from skavo.server import Server
 from skavo.standins.phone import Phone
 from skavo.store.backup import restore_backup, write_backup
@@ -27,7 +27,7 @@ from skavo.store.models import Base, Interview, Revision
 
 
 def paired(server: Server) -> Phone:
-    return Phone(server.address, _pairing_code(server.store, 1, "Ilse Varn"), "phone 01")
+    return Phone(server.address, pairing_code(server.store, 1, "Ilse Varn"), "phone 01")
 
 
 def document(phone: Phone, **answers: Any) -> dict[str, Any]:

@@ -21,7 +21,7 @@ from sqlalchemy import func, select
 
 from skavo.core.errors import DataError
 from skavo.core.interview.formats import INTERVIEW
-from skavo.demo.build import _pairing_code, build_study
+from skavo.demo.build import build_study, pairing_code
 from skavo.standins.phone import Phone
 from skavo.store.backup import half_of, restore_backup, write_backup
 from skavo.store.database import Store, open_store
@@ -45,7 +45,7 @@ def test_every_interview_with_a_receipt_is_there_exactly_once_byte_for_byte(tmp_
     folder = tmp_path / "store"
     store = open_store(folder)
     build_study(store)
-    code = _pairing_code(store, 1, "Ilse Varn")
+    code = pairing_code(store, 1, "Ilse Varn")
     served = Served(folder)
     served.start()
     phone = Phone(served.address, code, "phone 01")

@@ -28,7 +28,7 @@ def released_with_a_photo(person: Desk) -> str:
 def test_what_version_one_sends_is_taken_in(app: Any, desk: Callable[[str], Desk]) -> None:
     person = desk("data_manager")
     release = released_with_a_photo(person)
-    code = person.answer("POST", "/api/studies/1/pairing-codes", {"enumerator": "Ilse Varn"})["code"]
+    code = person.code_for("Ilse Varn")
     phone = app.test_client()
     token = phone.post("/api/field/pair", json={"code": code, "device": "p"}).get_json()["token"]
     headers = {"Authorization": f"Bearer {token}"}
@@ -70,7 +70,7 @@ def test_a_file_of_another_study_is_not_claimed_by_naming_its_hash(app: Any, des
         session.add(
             StoredFile(study_id=other, interview_uuid="x", hash=secret, bytes=16, kind="photo", type="image/png")
         )
-    code = person.answer("POST", "/api/studies/1/pairing-codes", {"enumerator": "Ilse Varn"})["code"]
+    code = person.code_for("Ilse Varn")
     phone = app.test_client()
     token = phone.post("/api/field/pair", json={"code": code, "device": "p"}).get_json()["token"]
     document = {

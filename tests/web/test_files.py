@@ -28,7 +28,7 @@ class Device:
 
     def __init__(self, app: Any, desk: Callable[[str], Desk], enumerator: str = "Ilse Varn") -> None:
         person = desk("supervisor")
-        code = person.answer("POST", "/api/studies/1/pairing-codes", {"enumerator": enumerator})["code"]
+        code = person.code_for(enumerator)
         self.client = app.test_client()
         paired = self.client.post("/api/field/pair", json={"code": code, "device": f"phone of {enumerator}"})
         self.headers = {"Authorization": f"Bearer {paired.get_json()['token']}"}

@@ -28,7 +28,13 @@ def test_a_stations_mark_tells_whether_it_is_empty_waits_or_is_in_order(desk: Ca
 def test_a_study_is_made_changed_and_listed(desk: Callable[[str], Desk]) -> None:
     person = desk("data_manager")
     made = person.answer("POST", "/api/studies", {"title": "Wells", "time_zone": "Etc/GMT+8"})
-    facts = {"title": "Wells and springs", "purpose": "Water", "population": "All wells", "time_zone": "UTC"}
+    facts = {
+        "title": "Wells and springs",
+        "purpose": "Water",
+        "population": "All wells",
+        "time_zone": "UTC",
+        "version": 1,
+    }
     assert person.answer("PUT", f"/api/studies/{made['id']}", facts)["title"] == "Wells and springs"
     listed = {s["title"]: s for s in person.answer("GET", "/api/studies")}
     assert listed["Wells and springs"]["questionnaires"] == []

@@ -84,7 +84,7 @@ def test_a_workbook_is_compared_before_it_replaces_anything(desk: Callable[[str]
 
 
 def test_a_pairing_code_works_once(app: Any, desk: Callable[[str], Desk]) -> None:
-    code = desk("supervisor").answer("POST", "/api/studies/1/pairing-codes", {"enumerator": "Ilse Varn"})["code"]
+    code = desk("supervisor").code_for("Ilse Varn")
     phone = app.test_client()
     assert (
         phone.post("/api/field/pair", json={"code": code.lower().replace("-", " "), "device": "p"}).status_code == 200
@@ -115,7 +115,7 @@ def manager(worked: Any) -> Desk:
 
 def test_a_cut_off_device_hands_in_nothing_more_until_it_is_given_back(server: Server) -> None:
     person = Desk(server.app.test_client()).sign_in("data_manager")
-    code = person.answer("POST", "/api/studies/1/pairing-codes", {"enumerator": "Ilse Varn"})["code"]
+    code = person.code_for("Ilse Varn")
     phone = Phone(server.address, code, "phone 09")
     rng = random.Random(3)
     sent = phone.interview(lambda *_: None, rng=rng, started=datetime.now().astimezone(), minutes=5)
@@ -123,7 +123,7 @@ def test_a_cut_off_device_hands_in_nothing_more_until_it_is_given_back(server: S
     person.answer("POST", f"/api/devices/{device['id']}/cut-off")
     with pytest.raises(Exception, match="403"):
         phone.hand_in(sent)
-    person.answer("POST", f"/api/devices/{device['id']}/cut-off")
+    person.answer("DELETE", f"/api/devices/{device['id']}/cut-off")
     assert phone.hand_in(sent)["outcome"] == "arrived"
 
 

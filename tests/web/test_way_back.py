@@ -65,7 +65,7 @@ def test_another_studys_phone_of_a_person_with_that_name_does_not_get_it(
 ) -> None:
     send_back(desk)
     other = desk("data_manager").answer("POST", "/api/studies", {"title": "Other"})["id"]
-    code = desk("supervisor").answer("POST", f"/api/studies/{other}/pairing-codes", {"enumerator": "Ilse Varn"})["code"]
+    code = desk("data_manager").code_for("Ilse Varn", other)
     client = app.test_client()
     token = client.post("/api/field/pair", json={"code": code, "device": "p"}).get_json()["token"]
     headers = {"Authorization": f"Bearer {token}"}

@@ -5,7 +5,6 @@ from __future__ import annotations
 import csv
 import io
 import random
-import secrets
 from collections.abc import Callable
 from datetime import datetime, timedelta
 from typing import Any
@@ -27,18 +26,21 @@ from skavo.store.files import keep_file
 from skavo.store.models import (
     Event,
     Interview,
+    Membership,
     OutsideTable,
     PairingCode,
+    Person,
     PlanStep,
     Questionnaire,
     Release,
     SavedTable,
     Study,
-    User,
+    Team,
     now,
 )
-from skavo.web.field import hash_of, plain_code
-from skavo.web.sessions import hash_password
+from skavo.store.people import join
+from skavo.store.secrets import hash_of, new_code, plain_code
+from skavo.web.passphrases import hash_passphrase
 
 SEED = 2027
 INTERVIEWS = 152
@@ -55,10 +57,6 @@ def demo_exists(store: Store) -> bool:
 def build_study(store: Store) -> int:
     """People, study, questionnaire and its first release; return the study's id."""
     with store.session() as session:
-        known = set(session.scalars(select(User.login)))
-        for login, name, role in STAFF:
-            if login not in known:
-                session.add(User(login=login, name=name, role=role, password_hash=hash_password(PASSWORD)))
         study = Study(
             title=TITLE,
             purpose="To know how many people live from mending, what they earn and lack, and what is saved from the scrap heap.",
@@ -67,6 +65,7 @@ def build_study(store: Store) -> int:
         )
         session.add(study)
         session.flush()
+        _take_in_people(session, study.id)
         script = demo_script()
         compiled = compile_script(script).release
         assert compiled is not None
@@ -88,10 +87,32 @@ def build_study(store: Store) -> int:
         return study.id
 
 
+def _take_in_people(session: Session, study_id: int) -> None:
+    """Staff who sign in, and enumerators who only carry a phone, in two teams."""
+    teams = {name: Team(study_id=study_id, name=name) for name in {e.team for e in ENUMERATORS}}
+    session.add_all(teams.values())
+    session.flush()
+    team_of = {e.name: teams[e.team].id for e in ENUMERATORS}
+    hashed = hash_passphrase(PASSWORD)
+    for login, name, role in STAFF:
+        person = session.scalar(select(Person).where(Person.login == login)) or Person(
+            login=login, name=name, email=f"{login}@crafts.example", password_hash=hashed,
+            is_administrator=role == "data_manager",
+        )  # fmt: skip
+        session.add(person)
+        session.flush()
+        join(session, study_id, person, [role], team_of.get(name))
+    for name in sorted({*team_of} - {name for _, name, _ in STAFF}):
+        person = Person(name=name)
+        session.add(person)
+        session.flush()
+        join(session, study_id, person, ["enumerator"], team_of[name])
+
+
 def run_fleet(store: Store, study_id: int, address: str, *, interviews: int = INTERVIEWS, say: Say = print) -> None:
     """Eight phones pair and hand in `interviews` interviews between them, through the server at `address`."""
     rng = random.Random(SEED)
-    phones = [(e, Phone(address, _pairing_code(store, study_id, e.name), e.device)) for e in ENUMERATORS]
+    phones = [(e, Phone(address, pairing_code(store, study_id, e.name), e.device)) for e in ENUMERATORS]
     first_day = datetime.now(ZoneInfo(ZONE)).replace(hour=8, minute=0, second=0, microsecond=0) - timedelta(days=12)
     for number in range(interviews):
         enumerator, phone = phones[number % len(phones)]
@@ -118,15 +139,24 @@ def _one_interview(
     )
 
 
-def _pairing_code(store: Store, study_id: int, enumerator: str) -> str:
-    code = secrets.token_hex(8).upper()
+def pairing_code(store: Store, study_id: int, enumerator: str) -> str:
+    """A code for a phone of an enumerator, who becomes a member where the study has none of that name."""
+    code = new_code()
     with store.session() as session:
-        expires = now() + timedelta(minutes=30)
+        member = session.scalar(
+            select(Membership).where(Membership.study_id == study_id, Membership.name == enumerator)
+        )
+        if member is None:
+            person = Person(name=enumerator)
+            session.add(person)
+            session.flush()
+            member = join(session, study_id, person, ["enumerator"])
         session.add(
             PairingCode(
-                study_id=study_id, code_hash=hash_of(plain_code(code)), enumerator=enumerator, expires_at=expires
+                study_id=study_id, code_hash=hash_of(plain_code(code)), enumerator=enumerator,
+                person_id=member.person_id, expires_at=now() + timedelta(minutes=30),
             )
-        )
+        )  # fmt: skip
     return code
 
 

@@ -27,19 +27,20 @@ class Enumerator:
     name: str
     island: str
     device: str
+    team: str
     hasty: bool = False
     shrinks: bool = False
 
 
 ENUMERATORS = [
-    Enumerator("Ilse Varn", "kesk", "phone 01"),
-    Enumerator("Mira Tole", "kesk", "phone 02"),
-    Enumerator("Osk Perrin", "luma", "phone 03", hasty=True),
-    Enumerator("Teva Lunn", "luma", "phone 04"),
-    Enumerator("Brann Ode", "tarrow", "phone 05"),
-    Enumerator("Joss Arrel", "tarrow", "phone 06", shrinks=True),
-    Enumerator("Sunn Kade", "vint", "phone 07"),
-    Enumerator("Nim Calder", "vint", "phone 08"),
+    Enumerator("Ilse Varn", "kesk", "phone 01", "Kesk and Luma"),
+    Enumerator("Mira Tole", "kesk", "phone 02", "Kesk and Luma"),
+    Enumerator("Osk Perrin", "luma", "phone 03", "Kesk and Luma", hasty=True),
+    Enumerator("Teva Lunn", "luma", "phone 04", "Kesk and Luma"),
+    Enumerator("Brann Ode", "tarrow", "phone 05", "Tarrow and Vint"),
+    Enumerator("Joss Arrel", "tarrow", "phone 06", "Tarrow and Vint", shrinks=True),
+    Enumerator("Sunn Kade", "vint", "phone 07", "Tarrow and Vint"),
+    Enumerator("Nim Calder", "vint", "phone 08", "Tarrow and Vint"),
 ]
 # Why an answer was kept although it is unusual.
 REASONS = {

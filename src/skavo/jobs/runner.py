@@ -51,10 +51,10 @@ class Jobs:
         self._ending = threading.Event()
         self._thread: threading.Thread | None = None
 
-    def order(self, study_id: int, kind: str, order: dict[str, Any], by: str) -> int:
+    def order(self, study_id: int, kind: str, order: dict[str, Any], by: str, by_id: int | None = None) -> int:
         """Put a job into the queue and return its id."""
         with self.store.session() as session:
-            job = Job(study_id=study_id, kind=kind, order=order, created_by=by)
+            job = Job(study_id=study_id, kind=kind, order=order, created_by=by, created_by_id=by_id)
             session.add(job)
             session.flush()
             job_id = job.id

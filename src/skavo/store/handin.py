@@ -51,7 +51,7 @@ class Arrival:
         basis = self.read.document.basis if isinstance(self.read, ReadDocument) else ""
         return Revision(
             number=number, hash=self.hash, basis=basis, waits="", device_id=device.id, by=device.enumerator,
-            raw=self.raw, arrived_at=self.at,
+            by_id=device.person_id, raw=self.raw, arrived_at=self.at,
         )  # fmt: skip
 
 
@@ -69,7 +69,8 @@ def read_arrival(session: Session, device: Device, uuid: str, raw: bytes) -> Arr
     if interview is not None and _has(session, interview, digest):
         return Arrival(uuid, raw, digest, at, read, {})
     first = at if interview is None else interview.arrived_at
-    return Arrival(uuid, raw, digest, at, read, columns_of(session, device.study_id, read, arrived=at, first=first))
+    columns = columns_of(session, device.study_id, read, by=device.enumerator, arrived=at, first=first)
+    return Arrival(uuid, raw, digest, at, read, columns)
 
 
 def hand_in(session: Session, device: Device, arrival: Arrival) -> Receipt:
@@ -95,7 +96,7 @@ def _first(session: Session, device: Device, arrival: Arrival) -> Receipt:
     last = session.scalar(select(func.max(Interview.number)).where(Interview.study_id == device.study_id))
     interview = Interview(
         study_id=device.study_id, device_id=device.id, uuid=arrival.uuid, number=(last or 0) + 1, hash=arrival.hash,
-        enumerator=device.enumerator, device_name=device.name, arrived_at=arrival.at,
+        enumerator=device.enumerator, person_id=device.person_id, device_name=device.name, arrived_at=arrival.at,
     )  # fmt: skip
     revision = arrival.revision(device, 1)
     let_count(session, interview, revision, arrival.columns)
@@ -109,7 +110,8 @@ def _first(session: Session, device: Device, arrival: Arrival) -> Receipt:
 
 def _event(device: Device, interview: Interview, kind: str, **detail: object) -> Event:
     return Event(
-        study_id=device.study_id, interview_id=interview.id, kind=kind, by=device.enumerator, detail=detail
+        study_id=device.study_id, interview_id=interview.id, kind=kind, by=device.enumerator, by_id=device.person_id,
+        detail=detail
     )  # fmt: skip
 
 

@@ -19,6 +19,7 @@ FLAGS: dict[str, str] = {
     "unreadable_moment": "A moment cannot be read; it is left out.",
     "ended_before_started": "It ended before it was started: the device’s clock was moved.",
     "clock_off": "Its moments lie far from its arrival: the device’s clock is wrong.",
+    "other_enumerator": "It names another enumerator than the one whose phone handed it in.",
     "mended_text": "A text held half a sign, as when one is cut in the middle; the half is replaced.",
 }
 # Where adding an offset would lead out of the calendar.

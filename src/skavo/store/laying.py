@@ -33,7 +33,7 @@ from skavo.store.models import Interview, Questionnaire, Release, Revision, Stud
 log = logging.getLogger("skavo")
 Columns = dict[str, Any]
 # Raised by whoever changes what follows from a document; what was laid out by another version is laid out again.
-LAID_BY = 1
+LAID_BY = 2
 _MOST_NAME = 128
 
 
@@ -111,8 +111,9 @@ def lay_out_interview(session: Session, interview: Interview, revision: Revision
 def columns_again(session: Session, interview: Interview, revision: Revision) -> Columns:
     """What follows from a revision that is here already."""
     return columns_of(
-        session, interview.study_id, try_reading(revision.raw), arrived=revision.arrived_at, first=interview.arrived_at
-    )
+        session, interview.study_id, try_reading(revision.raw), by=revision.by, arrived=revision.arrived_at,
+        first=interview.arrived_at,
+    )  # fmt: skip
 
 
 def let_count(session: Session, interview: Interview, revision: Revision, columns: Columns) -> None:
@@ -129,11 +130,11 @@ def take_over(session: Session, interview: Interview, columns: Columns) -> None:
 
 
 def columns_of(
-    session: Session, study_id: int, read: ReadDocument | SkavoError, *, arrived: datetime, first: datetime
+    session: Session, study_id: int, read: ReadDocument | SkavoError, *, by: str, arrived: datetime, first: datetime
 ) -> Columns:
     """The columns of an interview that follow from a document of `study_id`; nothing is written, and nothing raised.
 
-    `arrived` is when this revision arrived, `first` when the interview did.
+    `by` is the person whose device handed it in, `arrived` when this revision arrived, `first` when the interview did.
     """
     columns: Columns = {"problem": "", "problem_at": "", "laid_by": LAID_BY}
     try:
@@ -141,7 +142,7 @@ def columns_of(
             raise read
         study = session.get_one(Study, study_id)
         moments = moments_of(read.document.paradata, arrived, zone_named(study.time_zone))
-        columns |= _facts(read, moments)
+        columns |= _facts(read, moments, by)
         release = release_named(session, study_id, read.document)
         if release is None:
             raise SkavoError("unknown_release", PROBLEMS["unknown_release"].words)
@@ -157,14 +158,13 @@ def columns_of(
         return columns | _NOTHING | {"problem": "cannot_compute", "problem_at": name}
 
 
-def _facts(read: ReadDocument, moments: Moments) -> Columns:
+def _facts(read: ReadDocument, moments: Moments, by: str) -> Columns:
     document = read.document
-    named = {
-        "enumerator": document.paradata.enumerator[:_MOST_NAME], "device_name": document.paradata.device[:_MOST_NAME],
-    }  # fmt: skip
+    device, named = document.paradata.device[:_MOST_NAME], document.paradata.enumerator[:_MOST_NAME]
+    flags = [*read.flags, *moments.flags, *(["other_enumerator"] if named not in ("", by) else [])]
     return {
-        **{column: name for column, name in named.items() if name},
-        "practice": document.practice, "language": document.language, "flags": [*read.flags, *moments.flags],
+        **({"device_name": device} if device else {}),
+        "practice": document.practice, "language": document.language, "flags": flags,
         "started_at": moments.started, "ended_at": moments.ended, "minutes": moments.minutes,
     }  # fmt: skip
 

@@ -19,10 +19,10 @@ from skavo.core.estimation.tables import (
     write_request,
 )
 from skavo.store.datasets import Prepared
-from skavo.store.models import Event, Release, SavedTable
+from skavo.store.models import Release, SavedTable
 from skavo.web.problems import Problem, not_found
 from skavo.web.questionnaires import questionnaire_or_404
-from skavo.web.routing import Resource, as_seen, data_sets, store, who
+from skavo.web.routing import Resource, as_seen, data_sets, happened, signed, store
 from skavo.web.shapes import Body, QuestionnairePath
 
 api = Resource("analysis", "/questionnaires/<int:questionnaire_id>")
@@ -142,10 +142,10 @@ def save(path: QuestionnairePath, body: SavedIn) -> SavedOut:
             questionnaire_id=path.questionnaire_id,
             title=body.title,
             request=write_request(body.request),
-            created_by=who(),
+            **signed(),
         )
         session.add(made)
-        session.add(Event(study_id=study_id, kind="table saved", by=who(), detail={"title": body.title}))
+        session.add(happened(study_id, "table saved", title=body.title))
         session.flush()
         return _saved_out(made)
 

@@ -19,7 +19,10 @@ from skavo.jobs.runner import Jobs
 from skavo.jobs.works import WORKS
 from skavo.store.database import Store, open_store
 from skavo.store.datasets import DataSets
+from skavo.store.people import has_administrator
+from skavo.store.secrets import new_code
 from skavo.web import (
+    administration,
     analysis,
     bundles,
     checks,
@@ -33,7 +36,9 @@ from skavo.web import (
     interviews,
     jobs,
     ledger,
+    links,
     logbook,
+    people,
     problems,
     questionnaires,
     rehearsals,
@@ -42,9 +47,10 @@ from skavo.web import (
     sessions,
     studies,
 )
+from skavo.web.guard import check_routes, guard
 from skavo.web.limits import limiter
+from skavo.web.mail import Mail
 from skavo.web.pages import OPEN_PAGES, pages
-from skavo.web.routing import guard
 
 # Styles may be inline because the component library writes them at run time; scripts may not.
 CONTENT_SECURITY_POLICY = "; ".join(
@@ -55,7 +61,7 @@ CONTENT_SECURITY_POLICY = "; ".join(
     ]
 )  # fmt: skip
 RESOURCES = (
-    sessions, studies, logbook, questionnaires, field, device, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
+    sessions, links, administration, studies, people, logbook, questionnaires, field, device, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
     jobs, rehearsals, rules,
 )  # fmt: skip
 MOST_BYTES = 110 * 1024 * 1024
@@ -78,6 +84,9 @@ def create_app(folder: Path, *, store: Store | None = None, limits: bool = True)
         WTF_CSRF_TIME_LIMIT=None,
         RATELIMIT_ENABLED=limits,
         OPEN_PAGES=OPEN_PAGES,
+        PUBLIC_ADDRESS="",
+        MAIL=Mail(),
+        FIRST_CODE="",
     )
     # The order of answers is that of asking; it is kept on the way to the screen.
     app.json.sort_keys = False  # type: ignore[attr-defined]
@@ -90,6 +99,10 @@ def create_app(folder: Path, *, store: Store | None = None, limits: bool = True)
     for resource in RESOURCES:
         app.register_api(resource.api)
     app.register_blueprint(pages)
+    check_routes(app.url_map.iter_rules(), app.view_functions)
+    with opened.reading() as session:
+        if not has_administrator(session):
+            app.config["FIRST_CODE"] = new_code()
     return app
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import secrets
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import NamedTuple
@@ -16,9 +15,9 @@ from skavo.formats.bundle import Bundle, open_bundle
 from skavo.store.files import Upload
 from skavo.store.filing import tell_file
 from skavo.store.handin import Receipt, hand_in, read_arrival
-from skavo.store.models import Device, Event, Interview, now
-from skavo.web.field import hash_of
-from skavo.web.routing import Resource, store, who
+from skavo.store.models import Device, Interview, now
+from skavo.store.secrets import hash_of, new_secret
+from skavo.web.routing import Resource, happened, store
 from skavo.web.shapes import StudyPath
 from skavo.web.studies import study_or_404
 
@@ -92,7 +91,7 @@ def _device(session: Session, study_id: int, bundle: Bundle) -> Device:
     if known is None:
         known = Device(
             study_id=study_id, name=bundle.device[:128] or "a file", enumerator=bundle.enumerator[:128] or "unknown",
-            token_hash=hash_of(secrets.token_urlsafe(32)), cut_off_at=now(),
+            token_hash=hash_of(new_secret()), cut_off_at=now(),
         )  # fmt: skip
         session.add(known)
         session.flush()
@@ -105,10 +104,7 @@ def _told(session: Session, device: Device, bundle: Bundle, receipts: list[Recei
         Interview.study_id == device.study_id, Interview.uuid.in_([r.uuid for r in receipts]), Interview.problem != ""
     )
     session.add(
-        Event(
-            study_id=device.study_id, kind="bundle read in", by=who(),
-            detail={"device": bundle.device, "interviews": len(receipts)},
-        )
+        happened(device.study_id, "bundle read in", device=bundle.device, interviews=len(receipts))
     )  # fmt: skip
     return BundleOut(
         device=bundle.device, enumerator=bundle.enumerator, arrived=outcomes.count("arrived"),

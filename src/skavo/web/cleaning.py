@@ -24,10 +24,10 @@ from skavo.core.cleaning.plan import (
 from skavo.core.dataset.flatten import DataSet
 from skavo.core.dataset.layout import label_in
 from skavo.store.datasets import Prepared, plan_of
-from skavo.store.models import Event, PlanStep, now
+from skavo.store.models import PlanStep, now
 from skavo.web.problems import not_found
 from skavo.web.questionnaires import questionnaire_or_404
-from skavo.web.routing import Resource, as_seen, data_sets, sees_sensitive, store, who
+from skavo.web.routing import Resource, as_seen, data_sets, happened, sees_sensitive, signed, store
 from skavo.web.shapes import Body, QuestionnairePath
 
 api = Resource("cleaning", "/questionnaires/<int:questionnaire_id>/plan")
@@ -195,10 +195,10 @@ def keep(path: QuestionnairePath, body: StepIn) -> PlanOut:
         apply_plan(_prepared(session, path.questionnaire_id).cleaned.data, [body.step])
     with store().session() as session:
         questionnaire = questionnaire_or_404(session, path.questionnaire_id)
-        step = PlanStep(questionnaire_id=path.questionnaire_id, body=write_step(body.step), created_by=who())
+        step = PlanStep(questionnaire_id=path.questionnaire_id, body=write_step(body.step), **signed())
         session.add(step)
         detail = {"kind": body.step.kind, "variable": body.step.variable}
-        session.add(Event(study_id=questionnaire.study_id, kind="cleaning step kept", by=who(), detail=detail))
+        session.add(happened(questionnaire.study_id, "cleaning step kept", **detail))
     return _told(path.questionnaire_id)
 
 
@@ -224,7 +224,7 @@ def _switch(path: StepPath, *, removed: bool) -> PlanOut:
         step.removed_at = now() if removed else None
         kind = "cleaning step taken back" if removed else "cleaning step put back"
         detail = {"kind": step.body["kind"], "variable": step.body["variable"]}
-        session.add(Event(study_id=questionnaire.study_id, kind=kind, by=who(), detail=detail))
+        session.add(happened(questionnaire.study_id, kind, **detail))
     return _told(path.questionnaire_id)
 
 

@@ -15,10 +15,10 @@ from skavo.core.questionnaire.variables import suggest_variable
 from skavo.formats.read_table import read_table
 from skavo.store.datasets import outside_tables
 from skavo.store.files import keep_file
-from skavo.store.models import Event, OutsideTable
+from skavo.store.models import OutsideTable
 from skavo.web.problems import Problem, not_found
 from skavo.web.questionnaires import questionnaire_or_404
-from skavo.web.routing import Resource, data_sets, store, who
+from skavo.web.routing import Resource, data_sets, happened, signed, store
 from skavo.web.shapes import Body, QuestionnairePath
 
 api = Resource("combining", "/questionnaires/<int:questionnaire_id>/outside")
@@ -153,12 +153,12 @@ def bring_in(path: QuestionnairePath, query: FileQuery) -> OutsideOut:
         outside = OutsideTable(
             questionnaire_id=path.questionnaire_id, name=_free_name(query.name, taken), file_name=query.name,
             file_hash=keep_file(store().files, packed.getvalue()), columns=frame.columns, rows=frame.height,
-            created_by=who(),
+            **signed(),
         )  # fmt: skip
         session.add(outside)
         session.flush()
         detail = {"name": outside.name, "rows": outside.rows}
-        session.add(Event(study_id=questionnaire.study_id, kind="outside table brought in", by=who(), detail=detail))
+        session.add(happened(questionnaire.study_id, "outside table brought in", **detail))
         made = OutsidePath(questionnaire_id=path.questionnaire_id, outside_id=outside.id)
     return _told(made)
 
@@ -208,7 +208,7 @@ def _set_join(path: OutsidePath, how: dict[str, Any] | None) -> OutsideOut:
         outside.joined = how
         study_id = questionnaire_or_404(session, path.questionnaire_id).study_id
         kind = "table joined" if how else "join undone"
-        session.add(Event(study_id=study_id, kind=kind, by=who(), detail={"name": outside.name}))
+        session.add(happened(study_id, kind, name=outside.name))
     return _told(path)
 
 
@@ -220,5 +220,5 @@ def remove(path: OutsidePath) -> None:
         if outside.joined:
             raise Problem("still_joined", f"{outside.name} is joined to the interviews. Undo the join first.")
         study_id = questionnaire_or_404(session, path.questionnaire_id).study_id
-        session.add(Event(study_id=study_id, kind="outside table removed", by=who(), detail={"name": outside.name}))
+        session.add(happened(study_id, "outside table removed", name=outside.name))
         session.delete(outside)

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import secrets
 from datetime import datetime
 from typing import Any
 
-from flask import Response, g, jsonify, request
+from flask import Response, jsonify, request
 from pydantic import BaseModel, Field
 from sqlalchemy import ColumnElement, or_, select
 from sqlalchemy.orm import Session
@@ -25,7 +24,8 @@ from skavo.store.models import (
     Study,
     now,
 )
-from skavo.web.field import hash_of, plain_code
+from skavo.store.secrets import hash_of, new_secret, plain_code
+from skavo.web.guard import caller
 from skavo.web.limits import limiter
 from skavo.web.problems import Problem, not_found
 from skavo.web.routing import Resource, store
@@ -119,32 +119,29 @@ def pair(body: PairIn) -> Paired:
             said = {"unknown": "is not known", "used": "was used already", "too_old": "is too old"}[why]
             raise Problem("wrong_pairing_code", f"This code {said}. Ask the office for a new one.", {"why": why})
         code.used_at = now()
-        token = secrets.token_urlsafe(32)
+        token = new_secret()
         device = Device(
             study_id=code.study_id,
             name=body.device,
             enumerator=code.enumerator,
+            person_id=code.person_id,
             token_hash=hash_of(token),
             last_heard=now(),
         )
         session.add(device)
         session.add(
-            Event(study_id=code.study_id, kind="device paired", by=code.enumerator, detail={"device": body.device})
-        )
+            Event(
+                study_id=code.study_id, kind="device paired", by=code.enumerator, by_id=code.person_id,
+                detail={"device": body.device},
+            )
+        )  # fmt: skip
         study = session.get_one(Study, code.study_id)
         return Paired(token=token, device=device.name, enumerator=device.enumerator, study=study.title)
 
 
 def device_asking(session: Session) -> Device:
-    """The device that is asking, by its bearer token."""
-    scheme, _, token = request.headers.get("Authorization", "").partition(" ")
-    device = session.scalar(select(Device).where(Device.token_hash == hash_of(token))) if scheme == "Bearer" else None
-    if device is None:
-        raise Problem("device_unknown", "This device is not paired. Pair it again with a code from the office.")
-    if device.cut_off_at is not None:
-        raise Problem("not_allowed", "The office has cut this device off. Nothing on it is lost; ask the office.")
-    g.device_name = device.name
-    return device
+    """The device that is asking, as the guard found it."""
+    return session.get_one(Device, caller().device_id)
 
 
 @api.route_for("post", "/profile", needs="device", returns=Profile)
@@ -179,7 +176,9 @@ def _newest_releases(session: Session, study_id: int) -> list[ReleaseLine]:
 
 def _own(device: Device) -> tuple[ColumnElement[bool], ...]:
     """The interviews of the device's study that its person made, on whichever device."""
-    return (Interview.study_id == device.study_id, Interview.enumerator == device.enumerator)
+    if device.person_id is None:
+        return (Interview.study_id == device.study_id, Interview.enumerator == device.enumerator)
+    return (Interview.study_id == device.study_id, Interview.person_id == device.person_id)
 
 
 _TO_CORRECT = (Interview.state == "sent back", Interview.waiting.is_(False))

@@ -94,7 +94,12 @@ def _upload(session: Session, path: DeviceFilePath) -> Upload:
     device = device_asking(session)
     of_study = select(Interview).where(Interview.study_id == device.study_id, Interview.uuid == path.uuid)
     known = session.scalar(of_study.options(defer(Interview.laid_out), defer(Interview.findings)))
-    if known is not None and known.device_id != device.id and known.enumerator != device.enumerator:
+    is_own = (
+        known is None
+        or known.device_id == device.id
+        or (known.enumerator == device.enumerator if device.person_id is None else known.person_id == device.person_id)
+    )
+    if not is_own:
         raise not_found("interview of this device")
     return Upload(store().files, str(device.id), path.hash)
 

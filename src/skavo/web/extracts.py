@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from skavo.formats.extract import ExtractOptions
-from skavo.store.models import Event
 from skavo.web.jobs import JobOut, order_job
 from skavo.web.problems import Problem
 from skavo.web.questionnaires import questionnaire_or_404
-from skavo.web.routing import Resource, sees_sensitive, store, who
+from skavo.web.routing import Resource, happened, sees_sensitive, store
 from skavo.web.shapes import Body, QuestionnairePath
 
 api = Resource("extracts")
@@ -27,6 +26,6 @@ def order(path: QuestionnairePath, body: ExtractIn) -> JobOut:
     with store().session() as session:
         study_id = questionnaire_or_404(session, path.questionnaire_id).study_id
         detail = {"format": body.options.format}
-        session.add(Event(study_id=study_id, kind="extract ordered", by=who(), detail=detail))
+        session.add(happened(study_id, "extract ordered", **detail))
     wanted = {"questionnaire_id": path.questionnaire_id, **body.model_dump(mode="json")}
     return order_job(study_id, "extract", wanted)

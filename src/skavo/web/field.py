@@ -2,29 +2,29 @@
 
 from __future__ import annotations
 
-import hashlib
-import secrets
 from datetime import datetime, timedelta
 from typing import Any
 
 import segno
 from flask import request
-from pydantic import BaseModel, Field
+from pydantic import BaseModel
 from sqlalchemy import func, select
+from sqlalchemy.orm import Session
 
-from skavo.store.models import Device, Event, Interview, PairingCode, now
-from skavo.web.problems import not_found
-from skavo.web.routing import Resource, store, who
+from skavo.store.models import Device, Interview, Membership, PairingCode, now
+from skavo.store.secrets import hash_of, new_code, plain_code
+from skavo.web.problems import Problem
+from skavo.web.routing import Resource, happened, store
 from skavo.web.shapes import Body, StudyPath
-from skavo.web.studies import study_or_404
 
 api = Resource("field")
-CODE_LETTERS = "ABCDEFGHJKLMNPQRSTUVWXYZ23456789"
 CODE_LASTS = timedelta(minutes=30)
 
 
 class PairingIn(Body):
-    enumerator: str = Field(min_length=1, max_length=128)
+    """`member_id` is the enumerator who will carry the phone."""
+
+    member_id: int
 
 
 class PairingOut(BaseModel):
@@ -52,31 +52,27 @@ class DevicePath(BaseModel):
     device_id: int
 
 
-def hash_of(secret: str) -> str:
-    return hashlib.sha256(secret.encode()).hexdigest()
-
-
-def plain_code(code: str) -> str:
-    """A code as it is compared: capital letters, no dashes or spaces."""
-    return "".join(c for c in code.upper() if c in CODE_LETTERS)
-
-
 @api.route_for("post", "/studies/<int:study_id>/pairing-codes", needs="field.manage", returns=PairingOut, status=201)
 def make_code(path: StudyPath, body: PairingIn) -> PairingOut:
     """A one-time code for one phone of one enumerator."""
-    letters = "".join(secrets.choice(CODE_LETTERS) for _ in range(8))
-    code = f"{letters[:4]}-{letters[4:]}"
+    code = new_code()
     expires = now() + CODE_LASTS
     with store().session() as session:
-        study_or_404(session, path.study_id)
-        session.add(
-            PairingCode(
-                study_id=path.study_id,
-                code_hash=hash_of(letters),
-                enumerator=body.enumerator.strip(),
-                expires_at=expires,
+        member = session.scalar(
+            select(Membership).where(
+                Membership.id == body.member_id, Membership.study_id == path.study_id, Membership.left_at.is_(None)
             )
         )
+        if member is None or "enumerator" not in member.roles:
+            raise Problem(
+                "wrong_role", "Only an enumerator of this study carries a phone. Add the person under People."
+            )
+        session.add(
+            PairingCode(
+                study_id=path.study_id, code_hash=hash_of(plain_code(code)), enumerator=member.name,
+                person_id=member.person_id, expires_at=expires,
+            )
+        )  # fmt: skip
     address = f"{request.host_url}field/#pair={code}"
     qr, size = _drawn(address)
     return PairingOut(code=code, address=address, qr=qr, size=size, expires_at=expires)
@@ -92,7 +88,6 @@ def _drawn(text: str) -> tuple[str, int]:
 @api.route_for("get", "/studies/<int:study_id>/devices", needs="field.read", returns=list[DeviceOut])
 def devices(path: StudyPath) -> list[DeviceOut]:
     with store().reading() as session:
-        study_or_404(session, path.study_id)
         counts = select(func.count()).where(Interview.device_id == Device.id).scalar_subquery()
         rows = session.execute(
             select(Device, counts).where(Device.study_id == path.study_id).order_by(Device.cut_off_at, Device.name)
@@ -109,13 +104,32 @@ def _out(device: Device, handed_in: int) -> DeviceOut:
 
 @api.route_for("post", "/devices/<int:device_id>/cut-off", needs="field.manage", returns=DeviceOut)
 def cut_off(path: DevicePath) -> DeviceOut:
-    """A lost device may do nothing any more; what it handed in stays. Cutting off again gives it back."""
+    """A lost device may do nothing any more; what it handed in stays. Cutting it off twice changes nothing."""
+    return _switch(path, off=True)
+
+
+@api.route_for("delete", "/devices/<int:device_id>/cut-off", needs="field.manage", returns=DeviceOut)
+def give_back(path: DevicePath) -> DeviceOut:
+    """Let a device that was cut off do its work again; not where its person has left the study."""
+    return _switch(path, off=False)
+
+
+def _switch(path: DevicePath, *, off: bool) -> DeviceOut:
     with store().session() as session:
-        device = session.get(Device, path.device_id)
-        if device is None:
-            raise not_found("device")
-        device.cut_off_at = None if device.cut_off_at else now()
-        kind = "device cut off" if device.cut_off_at else "device given back"
-        session.add(Event(study_id=device.study_id, kind=kind, by=who(), detail={"device": device.name}))
+        device = session.get_one(Device, path.device_id)
+        if (device.cut_off_at is not None) is not off:
+            if not off:
+                _check_member(session, device)
+            device.cut_off_at = now() if off else None
+            kind = "device cut off" if off else "device given back"
+            session.add(happened(device.study_id, kind, device=device.name))
         handed_in = session.scalar(select(func.count()).where(Interview.device_id == device.id))
         return _out(device, handed_in or 0)
+
+
+def _check_member(session: Session, device: Device) -> None:
+    member = select(Membership.id).where(
+        Membership.study_id == device.study_id, Membership.person_id == device.person_id, Membership.left_at.is_(None)
+    )
+    if device.person_id is not None and session.scalar(member) is None:
+        raise Problem("has_left", f"{device.enumerator} has left the study. Take them in again under People first.")

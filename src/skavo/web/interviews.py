@@ -5,7 +5,6 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any, Literal
 
-from flask_login import current_user
 from pydantic import BaseModel, Field
 from sqlalchemy import select
 from sqlalchemy.orm import Session, defer
@@ -26,9 +25,9 @@ from skavo.store.interview_document import (
 from skavo.store.laying import PROBLEMS, run_engine
 from skavo.store.models import Device, Event, Interview, Revision, StoredFile, now
 from skavo.web.files import SHOWN_AS_PICTURE
-from skavo.web.permissions import may
+from skavo.web.guard import caller
 from skavo.web.problems import Problem, not_found
-from skavo.web.routing import Resource, data_sets, sees_sensitive, store, who
+from skavo.web.routing import Resource, data_sets, happened, sees_sensitive, store
 from skavo.web.shapes import Body, InterviewPath
 
 api = Resource("interviews")
@@ -155,7 +154,7 @@ def read(path: InterviewPath) -> Reading:
     """Everything about one interview; reading it by whoever reviews marks it as read."""
     with store().reading() as session:
         is_new = interview_or_404(session, path.interview_id).read_at is None
-    if is_new and may(current_user.role, "interview.review"):
+    if is_new and caller().may("interview.review"):
         with store().session() as session:
             interview = interview_or_404(session, path.interview_id)
             interview.read_at = now()
@@ -169,7 +168,9 @@ def told(interview_id: int) -> Reading:
 
 
 def event_of(interview: Interview, kind: str, **detail: Any) -> Event:
-    return Event(study_id=interview.study_id, interview_id=interview.id, kind=kind, by=who(), detail=detail)
+    event = happened(interview.study_id, kind, **detail)
+    event.interview_id = interview.id
+    return event
 
 
 def _reading(session: Session, interview: Interview) -> Reading:

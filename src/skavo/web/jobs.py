@@ -6,18 +6,18 @@ from datetime import datetime
 from typing import Any
 
 from flask import Response, current_app
-from flask_login import current_user
 from pydantic import BaseModel
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from skavo.core.permissions import Permission
 from skavo.jobs.laying import KIND as LAYING_OUT
 from skavo.jobs.runner import Jobs
 from skavo.store.files import read_file
 from skavo.store.models import Job
-from skavo.web.permissions import Permission, may
+from skavo.web.guard import caller
 from skavo.web.problems import Problem, not_found
-from skavo.web.routing import Resource, sees_sensitive, store, who
+from skavo.web.routing import Resource, sees_sensitive, store
 from skavo.web.shapes import StudyPath
 
 api = Resource("jobs")
@@ -57,7 +57,7 @@ class JobsQuery(BaseModel):
 def order_job(study_id: int, kind: str, order: dict[str, Any]) -> JobOut:
     """Put a job into the queue and tell it as it is now."""
     jobs: Jobs = current_app.extensions["skavo_jobs"]
-    job_id = jobs.order(study_id, kind, order, who())
+    job_id = jobs.order(study_id, kind, order, caller().name, caller().person_id)
     with store().reading() as session:
         return _out(_job_or_404(session, job_id))
 
@@ -74,7 +74,7 @@ def _job_or_404(session: Session, job_id: int) -> Job:
 
 
 def _allowed(job: Job) -> None:
-    if not may(current_user.role, NEEDS[job.kind]):
+    if not caller().may(NEEDS[job.kind]):
         raise Problem("not_allowed", "This is not yours to do. Ask the data manager.")
 
 

@@ -16,8 +16,8 @@ from skavo.core.errors import SkavoError
 log = logging.getLogger("skavo")
 
 _STATUS = {
-    "not_signed_in": 401, "wrong_sign_in": 401, "device_unknown": 401, "not_allowed": 403, "not_found": 404,
-    "changed_meanwhile": 409, "has_errors": 409, "wrong_place": 409, "upload_busy": 409, "disk_damaged": 500,
+    "not_signed_in": 401, "wrong_sign_in": 401, "device_unknown": 401, "not_allowed": 403, "confirm_first": 403, "not_found": 404, "link_ended": 410,
+    "changed_meanwhile": 409, "last_manager": 409, "has_errors": 409, "wrong_place": 409, "upload_busy": 409, "disk_damaged": 500,
     "file_too_large": 413, "disk_full": 507,
 }  # fmt: skip
 
@@ -28,6 +28,15 @@ class Problem(SkavoError):
 
 def not_found(what: str) -> Problem:
     return Problem("not_found", f"There is no such {what}. It may have been removed.", {"what": what})
+
+
+def same_version(kept: int, seen: int) -> None:
+    """Refuse a change of something that somebody else has changed since it was read."""
+    if kept != seen:
+        raise Problem(
+            "changed_meanwhile", "Somebody else changed this meanwhile. Load it again and repeat; nothing was kept of yours.",
+            {"version": kept},
+        )  # fmt: skip
 
 
 def problem(code: str, message: str, status: int, details: dict[str, Any] | None = None) -> Response:

@@ -24,9 +24,9 @@ from skavo.core.rehearsal.replay import replay
 from skavo.formats.workbook.read import read_workbook
 from skavo.formats.workbook.sheets import CellFault
 from skavo.formats.workbook.write import write_folder, write_workbook
-from skavo.store.models import Event, Interview, Questionnaire, Release, now
+from skavo.store.models import Interview, Questionnaire, Release, now
 from skavo.web.problems import Problem, not_found
-from skavo.web.routing import Resource, store, who
+from skavo.web.routing import Resource, happened, signed, store
 from skavo.web.shapes import Body, QuestionnairePath, StudyPath
 from skavo.web.studies import study_or_404
 
@@ -145,7 +145,7 @@ def _compiled(session: Session, questionnaire: Questionnaire) -> dict[str, Any]:
     }
 
 
-@api.route_for("get", "/kinds", needs="script.read", returns=list[KindOut])
+@api.route_for("get", "/kinds", needs="signed-in", returns=list[KindOut])
 def kinds() -> list[KindOut]:
     """The kinds of part there are, in the order they are offered."""
     return [
@@ -166,7 +166,7 @@ def create(path: StudyPath, body: QuestionnaireIn) -> Draft:
         made = Questionnaire(study_id=path.study_id, title=body.title, script=write_script(script))
         session.add(made)
         session.flush()
-        session.add(Event(study_id=path.study_id, kind="questionnaire made", by=who(), detail={"title": body.title}))
+        session.add(happened(path.study_id, "questionnaire made", title=body.title))
         return _draft(session, made)
 
 
@@ -302,7 +302,7 @@ def make_release(path: QuestionnairePath, body: ReleaseIn) -> ReleaseOut:
             raise Problem("nothing_changed", f"Nothing has changed since release {newest.number}.")
         release = Release(
             questionnaire_id=questionnaire.id, number=newest.number + 1 if newest else 1, hash=digest,
-            compiled=compiled.release, script=questionnaire.script, remark=body.remark, created_by=who(),
+            compiled=compiled.release, script=questionnaire.script, remark=body.remark, **signed(),
         )  # fmt: skip
         session.add(release)
         session.flush()
@@ -311,5 +311,5 @@ def make_release(path: QuestionnairePath, body: ReleaseIn) -> ReleaseOut:
         detail = {
             "number": release.number, "title": questionnaire.title, "tests": len(replayed), "tests_changed": changed,
         }  # fmt: skip
-        session.add(Event(study_id=questionnaire.study_id, kind="released", by=who(), detail=detail))
+        session.add(happened(questionnaire.study_id, "released", **detail))
         return _release_out(session, release)

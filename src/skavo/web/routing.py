@@ -6,18 +6,15 @@ from collections.abc import Callable
 from functools import wraps
 from typing import Any
 
-from flask import Response, current_app, g, jsonify, request
-from flask_login import current_user
+from flask import Response, current_app, jsonify
 from flask_openapi3.blueprint import APIBlueprint
 from pydantic import BaseModel, RootModel, TypeAdapter
 
 from skavo.core.dataset.flatten import DataSet, without_sensitive
 from skavo.store.database import Store
 from skavo.store.datasets import DataSets
-from skavo.web.permissions import Open, Permission, may
-from skavo.web.problems import Problem
-
-NEEDS = "_skavo_needs"
+from skavo.store.models import Event
+from skavo.web.guard import NEEDS, Needs, caller
 
 
 class Resource(APIBlueprint):
@@ -31,7 +28,7 @@ class Resource(APIBlueprint):
         method: str,
         rule: str,
         *,
-        needs: Permission | Open,
+        needs: Needs,
         returns: Any = None,
         status: int = 200,
     ) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
@@ -68,22 +65,6 @@ def _as_response(result: Any, status: int) -> Response:
     return response
 
 
-def guard() -> None:
-    """Before every request: whoever asks must have what the route needs."""
-    if request.endpoint is None or request.method == "OPTIONS":
-        return
-    view = current_app.view_functions[request.endpoint]
-    needs = getattr(view, NEEDS, None)
-    if needs is None and request.endpoint not in current_app.config["OPEN_PAGES"]:
-        raise Problem("not_allowed", "This is not open to anyone.")
-    if needs in (None, "open", "device"):
-        return
-    if not current_user.is_authenticated:
-        raise Problem("not_signed_in", "Sign in to go on.")
-    if needs != "signed-in" and not may(current_user.role, needs):
-        raise Problem("not_allowed", "Your role does not allow this. Ask the data manager of the study.")
-
-
 def store() -> Store:
     found: Store = current_app.extensions["skavo_store"]
     return found
@@ -94,13 +75,18 @@ def data_sets() -> DataSets:
     return found
 
 
-def who() -> str:
-    """The name under which what is done now goes into the logbook."""
-    return str(getattr(current_user, "name", None) or getattr(g, "device_name", "unknown"))
+def signed() -> dict[str, Any]:
+    """Who makes something now, by name and by identity."""
+    return {"created_by": caller().name, "created_by_id": caller().person_id}
+
+
+def happened(study_id: int, kind: str, /, **detail: Any) -> Event:
+    """What is done now, for the logbook of a study."""
+    return Event(study_id=study_id, kind=kind, by=caller().name, by_id=caller().person_id, detail=detail)
 
 
 def sees_sensitive() -> bool:
-    return may(current_user.role, "sensitive.read")
+    return caller().may("sensitive.read")
 
 
 def as_seen(data: DataSet) -> DataSet:

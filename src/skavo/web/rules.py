@@ -43,7 +43,7 @@ class Explanation(BaseModel):
     steps: list[Step]
 
 
-@api.route_for("get", "/rule-help", needs="script.read", returns=list[Topic])
+@api.route_for("get", "/rule-help", needs="signed-in", returns=list[Topic])
 def rule_help() -> list[Topic]:
     """Every form of the rule language with an example."""
     return HELP

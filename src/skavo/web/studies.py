@@ -9,9 +9,12 @@ from pydantic import BaseModel, Field
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from skavo.store.models import Event, Interview, Questionnaire, Release, Study
-from skavo.web.problems import Problem, not_found
-from skavo.web.routing import Resource, store, who
+from skavo.core.permissions import granted
+from skavo.store.models import Interview, Membership, Person, Questionnaire, Release, Study
+from skavo.store.people import join, plain_login
+from skavo.web.guard import caller
+from skavo.web.problems import Problem, not_found, same_version
+from skavo.web.routing import Resource, happened, store
 from skavo.web.shapes import Body, StudyPath
 
 api = Resource("studies", "/studies")
@@ -24,15 +27,21 @@ class QuestionnaireLine(BaseModel):
 
 
 class StudyOut(BaseModel):
+    """`roles` and `permissions` are those of whoever asks."""
+
     id: int
     title: str
     purpose: str
     population: str
     time_zone: str
     strips_location: bool
+    tells_contact: bool
+    version: int
     created_at: datetime
     questionnaires: list[QuestionnaireLine]
     interviews: int
+    roles: list[str]
+    permissions: list[str]
 
 
 class StudyIn(Body):
@@ -41,6 +50,21 @@ class StudyIn(Body):
     population: str = Field(default="", max_length=10_000)
     time_zone: str = Field(default="UTC", max_length=64)
     strips_location: bool = Field(default=False, description="Whether pictures are handed on without their place.")
+    tells_contact: bool = Field(
+        default=False, description="Whether e-mail and phone of enumerators go along as paradata."
+    )
+
+
+class NewStudy(StudyIn):
+    """`data_manager` is the sign-in name of whoever manages it; whoever makes it does where it is left out."""
+
+    data_manager: str = Field(default="", max_length=64)
+
+
+class StudyChange(StudyIn):
+    """`version` is that of the facts that were changed."""
+
+    version: int
 
 
 def study_or_404(session: Session, study_id: int) -> Study:
@@ -56,27 +80,44 @@ def _out(session: Session, study: Study) -> StudyOut:
     interviews = session.scalar(
         select(func.count()).where(Interview.study_id == study.id, Interview.practice.is_(False))
     )
+    mine = select(Membership.roles).where(
+        Membership.study_id == study.id, Membership.person_id == caller().person_id, Membership.left_at.is_(None)
+    )
+    roles = session.scalar(mine) or []
     return StudyOut(
         id=study.id, title=study.title, purpose=study.purpose, population=study.population,
-        time_zone=study.time_zone, strips_location=study.strips_location, created_at=study.created_at, interviews=interviews or 0,
+        time_zone=study.time_zone, strips_location=study.strips_location, tells_contact=study.tells_contact,
+        version=study.version, created_at=study.created_at, interviews=interviews or 0,
         questionnaires=[QuestionnaireLine(id=q.id, title=q.title, releases=n) for q, n in lines],
+        roles=roles, permissions=sorted(granted(roles)),
     )  # fmt: skip
 
 
-@api.route_for("get", "", needs="study.read", returns=list[StudyOut])
+@api.route_for("get", "", needs="signed-in", returns=list[StudyOut])
 def list_all() -> list[StudyOut]:
+    """The studies of whoever asks."""
+    mine = select(Membership.study_id).where(Membership.person_id == caller().person_id, Membership.left_at.is_(None))
     with store().reading() as session:
-        return [_out(session, study) for study in session.scalars(select(Study).order_by(Study.title))]
+        studies = session.scalars(select(Study).where(Study.id.in_(mine)).order_by(Study.title))
+        return [_out(session, study) for study in studies]
 
 
-@api.route_for("post", "", needs="study.write", returns=StudyOut, status=201)
-def create(body: StudyIn) -> StudyOut:
+@api.route_for("post", "", needs="administrator", returns=StudyOut, status=201)
+def create(body: NewStudy) -> StudyOut:
+    """Make a study and its data manager; whoever administers the server sees nothing of it by that alone."""
     _check_zone(body.time_zone)
     with store().session() as session:
-        study = Study(**body.model_dump())
+        wanted = (
+            Person.login == plain_login(body.data_manager) if body.data_manager else Person.id == caller().person_id
+        )
+        manager = session.scalar(select(Person).where(wanted))
+        if manager is None:
+            raise Problem("no_such_person", f"Nobody signs in as {body.data_manager}. Add the person first.")
+        study = Study(**body.model_dump(exclude={"data_manager"}))
         session.add(study)
         session.flush()
-        session.add(Event(study_id=study.id, kind="study made", by=who()))
+        join(session, study.id, manager, ["data_manager"])
+        session.add(happened(study.id, "study made"))
         return _out(session, study)
 
 
@@ -96,11 +137,13 @@ def show(path: StudyPath) -> StudyOut:
 
 
 @api.route_for("put", "/<int:study_id>", needs="study.write", returns=StudyOut)
-def change(path: StudyPath, body: StudyIn) -> StudyOut:
+def change(path: StudyPath, body: StudyChange) -> StudyOut:
     _check_zone(body.time_zone)
     with store().session() as session:
         study = study_or_404(session, path.study_id)
-        for field, value in body.model_dump().items():
+        same_version(study.version, body.version)
+        for field, value in body.model_dump(exclude={"version"}).items():
             setattr(study, field, value)
-        session.add(Event(study_id=study.id, kind="study facts changed", by=who()))
+        study.version += 1
+        session.add(happened(study.id, "study facts changed"))
         return _out(session, study)

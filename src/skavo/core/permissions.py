@@ -1,31 +1,33 @@
-"""Who may do what. Deny by default: what is not listed here nobody may do."""
+"""Who may do what in a study. Deny by default: what is not listed here nobody may do."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Literal
 
 Role = Literal["data_manager", "supervisor", "enumerator", "keyer", "analyst"]
 Permission = Literal[
     "study.read", "study.write", "script.read", "script.write", "release.make", "field.read", "field.manage",
     "interview.read", "interview.review", "sensitive.read", "clean.write", "combine.write", "analyse.read",
-    "analyse.write", "extract.make", "job.read",
+    "analyse.write", "extract.make", "job.read", "people.read", "people.manage", "record.read",
 ]  # fmt: skip
-# Besides permissions: open to everyone, to whoever is signed in, or to a paired device.
-Open = Literal["open", "signed-in", "device"]
+# Besides permissions in a study: open to everyone, to whoever is signed in, to a paired device, or to whoever
+# administers the server.
+Open = Literal["open", "signed-in", "device", "administrator"]
 
 _READS: set[Permission] = {"study.read", "script.read", "field.read", "interview.read", "analyse.read", "job.read"}
 ROLES: dict[Role, set[Permission]] = {
     "data_manager": {
         *_READS, "study.write", "script.write", "release.make", "field.manage", "interview.review", "sensitive.read",
-        "clean.write", "combine.write", "analyse.write", "extract.make",
+        "clean.write", "combine.write", "analyse.write", "extract.make", "people.read", "people.manage", "record.read",
     },
-    "supervisor": {*_READS, "field.manage", "interview.review", "sensitive.read"},
+    "supervisor": {*_READS, "field.manage", "interview.review", "sensitive.read", "people.read"},
     "enumerator": {"study.read"},
     "keyer": {"study.read", "script.read", "job.read"},
     "analyst": {"study.read", "script.read", "interview.read", "analyse.read", "analyse.write", "extract.make", "job.read"},
 }  # fmt: skip
 
 
-def may(role: str, permission: str) -> bool:
-    """Whether `role` has `permission`; an unknown role has none."""
-    return any(permission in granted for name, granted in ROLES.items() if name == role)
+def granted(roles: Iterable[str]) -> frozenset[Permission]:
+    """What the roles of a person may do between them; an unknown role may nothing."""
+    return frozenset(permission for name, has in ROLES.items() if name in {*roles} for permission in has)

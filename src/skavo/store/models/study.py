@@ -1,0 +1,66 @@
+"""Studies, their questionnaires and releases."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import ForeignKey, String, Text, UniqueConstraint
+from sqlalchemy.orm import Mapped, mapped_column, relationship
+
+from skavo.store.models.base import Base, new_identity, now
+
+
+class Study(Base):
+    """`tells_contact` lets e-mail and phone of the enumerators go along with their interviews as paradata."""
+
+    __tablename__ = "study"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    title: Mapped[str] = mapped_column(String(200))
+    purpose: Mapped[str] = mapped_column(Text, default="")
+    population: Mapped[str] = mapped_column(Text, default="")
+    time_zone: Mapped[str] = mapped_column(String(64), default="UTC")
+    strips_location: Mapped[bool] = mapped_column(default=False)
+    tells_contact: Mapped[bool] = mapped_column(default=False)
+    version: Mapped[int] = mapped_column(default=1)
+    created_at: Mapped[datetime] = mapped_column(default=now)
+
+
+class Questionnaire(Base):
+    """`script` is the draft; `version` counts its changes, so that two writers cannot overwrite each other.
+
+    `tests` are its test interviews: {name, answers, earlier, visits, outcome}.
+    """
+
+    __tablename__ = "questionnaire"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    study_id: Mapped[int] = mapped_column(ForeignKey("study.id"), index=True)
+    title: Mapped[str] = mapped_column(String(200))
+    script: Mapped[dict[str, Any]]
+    version: Mapped[int] = mapped_column(default=1)
+    changed_at: Mapped[datetime] = mapped_column(default=now)
+    tests: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")
+    study: Mapped[Study] = relationship()
+
+
+class Release(Base):
+    """Frozen: the compiled questionnaire, numbered.
+
+    `identity` is its own for ever; `hash` is that of its content, which another release may have as well.
+    """
+
+    __tablename__ = "release"
+    __table_args__ = (UniqueConstraint("questionnaire_id", "number"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    questionnaire_id: Mapped[int] = mapped_column(ForeignKey("questionnaire.id"), index=True)
+    number: Mapped[int]
+    identity: Mapped[str] = mapped_column(String(32), unique=True, default=new_identity)
+    hash: Mapped[str] = mapped_column(String(64), index=True)
+    # Large: read only where they are asked for.
+    compiled: Mapped[dict[str, Any]] = mapped_column(deferred=True)
+    script: Mapped[dict[str, Any]] = mapped_column(deferred=True)
+    remark: Mapped[str] = mapped_column(Text, default="")
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    created_by: Mapped[str] = mapped_column(String(128), default="")
+    created_by_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
+    questionnaire: Mapped[Questionnaire] = relationship()

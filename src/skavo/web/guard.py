@@ -1,0 +1,165 @@
+"""One guard before every view: whose study it is, who asks, and whether they may. Views do not look again.
+
+What belongs to another study does not exist for the one who asks: it is a 404, as if it had never been.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from flask import current_app, g, request
+from flask_login import current_user
+from sqlalchemy import Select, select
+from sqlalchemy.orm import Session
+
+from skavo.core.permissions import Open, Permission, granted
+from skavo.store.database import Store
+from skavo.store.models import (
+    Device,
+    Interview,
+    Job,
+    Membership,
+    OutsideTable,
+    PlanStep,
+    Questionnaire,
+    SavedTable,
+    Study,
+    Team,
+)
+from skavo.store.secrets import hash_of
+from skavo.web.problems import Problem, not_found
+
+NEEDS = "_skavo_needs"
+Needs = Permission | Open
+# What the numbers in an address name, and in which study it lies. Larger ones than a database holds name nothing.
+_LARGEST = 2**63 - 1
+_STUDY_OF: dict[str, Select[Any]] = {
+    "study_id": select(Study.id),
+    "questionnaire_id": select(Questionnaire.study_id),
+    "interview_id": select(Interview.study_id),
+    "device_id": select(Device.study_id),
+    "job_id": select(Job.study_id),
+    "member_id": select(Membership.study_id),
+    "team_id": select(Team.study_id),
+}
+_NAMED: dict[str, Any] = {
+    "study_id": Study.id, "questionnaire_id": Questionnaire.id, "interview_id": Interview.id, "device_id": Device.id,
+    "job_id": Job.id, "member_id": Membership.id, "team_id": Team.id,
+}  # fmt: skip
+# What lies in a questionnaire, and is named after it in an address.
+_IN_QUESTIONNAIRE: dict[str, Any] = {"step_id": PlanStep, "outside_id": OutsideTable, "table_id": SavedTable}
+SCOPED = frozenset({*_STUDY_OF, *_IN_QUESTIONNAIRE})
+
+
+@dataclass(frozen=True)
+class Caller:
+    """Who asks. `study_id` is the study that the route or the device belongs to, None for what belongs to the server;
+    `name` is the one they have there."""
+
+    name: str
+    person_id: int | None = None
+    device_id: int | None = None
+    study_id: int | None = None
+    permissions: frozenset[Permission] = frozenset()
+
+    def may(self, permission: Permission) -> bool:
+        return permission in self.permissions
+
+
+def caller() -> Caller:
+    """Who asks, as the guard found them."""
+    found: Caller = g.caller
+    return found
+
+
+def guard() -> None:
+    """Before every request: find study, person or device, and permission; refuse whoever lacks it."""
+    if request.endpoint is None or request.method == "OPTIONS":
+        return
+    view = current_app.view_functions[request.endpoint]
+    needs: Needs | None = getattr(view, NEEDS, None)
+    if needs is None:
+        if request.endpoint not in current_app.config["OPEN_PAGES"]:
+            raise Problem("not_allowed", "This is not open to anyone.")
+        return
+    store: Store = current_app.extensions["skavo_store"]
+    with store.reading() as session:
+        g.caller = _device(session) if needs == "device" else _person(session, needs)
+
+
+def _person(session: Session, needs: Needs) -> Caller:
+    if not current_user.is_authenticated:
+        if needs == "open":
+            return Caller("unknown")
+        raise Problem("not_signed_in", "Sign in to go on.")
+    somebody = Caller(current_user.name, current_user.id)
+    if needs in ("open", "signed-in"):
+        return somebody
+    if needs == "administrator":
+        if not current_user.is_administrator:
+            raise Problem("not_allowed", "Only whoever administers this server may do this.")
+        return somebody
+    member = _membership(session, _study_asked(session), current_user.id)
+    permissions = granted(member.roles)
+    if needs not in permissions:
+        raise Problem("not_allowed", "Your role does not allow this. Ask the data manager of the study.")
+    return Caller(member.name, current_user.id, study_id=member.study_id, permissions=permissions)
+
+
+def _membership(session: Session, study_id: int, person_id: int) -> Membership:
+    found = session.scalar(
+        select(Membership).where(
+            Membership.study_id == study_id, Membership.person_id == person_id, Membership.left_at.is_(None)
+        )
+    )
+    if found is None:
+        raise not_found("study")
+    return found
+
+
+def _study_asked(session: Session) -> int:
+    """The study that everything named in the address belongs to; 404 where there is none, or several."""
+    named = {name: value for name, value in (request.view_args or {}).items() if name in SCOPED}
+    if any(value > _LARGEST for value in named.values()):
+        raise not_found("number")
+    studies: set[int | None] = {
+        session.scalar(_STUDY_OF[name].where(_NAMED[name] == value))
+        for name, value in named.items()
+        if name in _STUDY_OF
+    }
+    for name, model in _IN_QUESTIONNAIRE.items():
+        if name in named:
+            inside = select(model.id).where(
+                model.id == named[name], model.questionnaire_id == named["questionnaire_id"]
+            )
+            if session.scalar(inside) is None:
+                raise not_found(name.removesuffix("_id"))
+    study = studies.pop() if len(studies) == 1 else None
+    if study is None:
+        raise not_found(next(iter(named)).removesuffix("_id").replace("member", "person"))
+    return study
+
+
+def _device(session: Session) -> Caller:
+    """The device that is asking, by its bearer token."""
+    scheme, _, token = request.headers.get("Authorization", "").partition(" ")
+    device = session.scalar(select(Device).where(Device.token_hash == hash_of(token))) if scheme == "Bearer" else None
+    if device is None:
+        raise Problem("device_unknown", "This device is not paired. Pair it again with a code from the office.")
+    if device.cut_off_at is not None:
+        raise Problem("not_allowed", "The office has cut this device off. Nothing on it is lost; ask the office.")
+    return Caller(device.enumerator, device.person_id, device.id, device.study_id)
+
+
+def check_routes(rules: Any, views: Any) -> None:
+    """A route that names no permission, or one whose study cannot be found from its address, does not start."""
+    for rule in rules:
+        needs = getattr(views[rule.endpoint], NEEDS, None)
+        if not rule.rule.startswith("/api"):
+            continue
+        if needs is None:
+            raise RuntimeError(f"{rule.rule} names no permission.")
+        in_study = needs not in ("open", "signed-in", "device", "administrator")
+        if in_study is not bool(SCOPED & set(rule.arguments)):
+            raise RuntimeError(f"{rule.rule} needs {needs}, but its address names no study, or names one in vain.")

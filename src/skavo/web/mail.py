@@ -1,0 +1,65 @@
+"""Letters that the server sends, by SMTP; what cannot be mailed is shown to whoever asked for it."""
+
+from __future__ import annotations
+
+import logging
+import smtplib
+from dataclasses import dataclass
+from email.message import EmailMessage
+
+from flask import current_app, request
+
+from skavo.store.people import LINK_LASTS
+
+log = logging.getLogger("skavo")
+_SECONDS = 10
+
+
+@dataclass(frozen=True)
+class Mail:
+    """Where letters go out; without a `host` none do."""
+
+    host: str = ""
+    port: int = 25
+    sender: str = "skavo@localhost"
+    login: str = ""
+    password: str = ""
+    starttls: bool = False
+
+    def send(self, to: str, subject: str, text: str) -> bool:
+        """Whether the letter was taken; why not is logged, without the address."""
+        if not self.host:
+            return False
+        letter = EmailMessage()
+        letter["From"], letter["To"], letter["Subject"] = self.sender, to, subject
+        letter.set_content(text)
+        try:
+            with smtplib.SMTP(self.host, self.port, timeout=_SECONDS) as server:
+                if self.starttls:
+                    server.starttls()
+                if self.login:
+                    server.login(self.login, self.password)
+                server.send_message(letter)
+        except (OSError, smtplib.SMTPException) as error:
+            log.warning("a letter could not be sent: %s", type(error).__name__)
+            return False
+        return True
+
+
+def public_address() -> str:
+    """Where browsers and phones reach this server, ending in a slash."""
+    return str(current_app.config["PUBLIC_ADDRESS"] or request.host_url)
+
+
+def send_link(secret: str, *, name: str, email: str, kind: str) -> tuple[str, bool]:
+    """The link, and whether it was mailed."""
+    link = f"{public_address()}way-in#{secret}"
+    days, hours = divmod(int(LINK_LASTS[kind].total_seconds()) // 3600, 24)
+    lasts = f"{days} days" if days else f"{hours} hours"
+    text = (
+        f"{name},\n\nwith this link you choose your passphrase for Skavo. It works once, within {lasts}:\n\n{link}\n\n"
+        "If you did not expect this letter, leave it: nothing happens.\n"
+    )
+    mail: Mail = current_app.config["MAIL"]
+    subject = "Your invitation to Skavo" if kind == "invitation" else "A new passphrase for Skavo"
+    return link, bool(email) and mail.send(email, subject, text)

@@ -1,0 +1,257 @@
+"""One guard: every route × every role × (own study, another study, no study, a device from elsewhere, one cut off)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from io import BytesIO
+from typing import Any
+
+import polars as pl
+import pytest
+from flask import Flask
+from sqlalchemy import select
+
+from skavo.core.cleaning.plan import Recode, write_step
+from skavo.core.estimation.tables import TableRequest, write_request
+from skavo.core.permissions import ROLES, granted
+from skavo.store.database import Store
+from skavo.store.files import keep_file
+from skavo.store.models import (
+    Device,
+    Interview,
+    Job,
+    Membership,
+    OutsideTable,
+    Person,
+    PlanStep,
+    Questionnaire,
+    SavedTable,
+    Team,
+    now,
+)
+from skavo.store.people import join
+from skavo.store.secrets import hash_of
+from skavo.web.guard import NEEDS, SCOPED, check_routes
+from tests.store.study import small_study
+from tests.web.conftest import Desk
+
+Route = tuple[str, str, str]
+NO_STUDY = 2**40
+# Ordered from what is harmless to what takes others' objects away.
+_SERVERS = ("open", "signed-in", "device", "administrator")
+
+
+def objects_in(store: Store) -> dict[str, int]:
+    """A study of its own with one of everything that an address can name."""
+    study = small_study(store)
+    study.arrive(study.document())
+    with store.session() as session:
+        person = Person(name="Somebody Else")
+        session.add(person)
+        session.flush()
+        member = join(session, study.study_id, person, ["data_manager"])
+        q, by = study.questionnaire_id, {"created_by": "x"}
+        cells = BytesIO()
+        pl.DataFrame({"a": ["1"]}).write_parquet(cells)
+        team = Team(study_id=study.study_id, name="North")
+        job = Job(study_id=study.study_id, kind="extract", order={"options": {"masked": True}}, state="failed", **by)
+        step = PlanStep(
+            questionnaire_id=q, body=write_step(Recode(kind="recode", variable="consent", mapping={"a": "b"})), **by
+        )
+        outside = OutsideTable(
+            questionnaire_id=q, name="t", file_name="t.csv", file_hash=keep_file(store.files, cells.getvalue()), columns=["a"], rows=1, **by
+        )  # fmt: skip
+        table = SavedTable(
+            questionnaire_id=q, title="T", request=write_request(TableRequest(show="share", variable="consent")), **by
+        )
+        session.add_all([team, job, step, outside, table])
+        session.flush()
+        interview = session.scalars(select(Interview).where(Interview.study_id == study.study_id)).one()
+        return {
+            "study_id": study.study_id, "questionnaire_id": q, "interview_id": interview.id,
+            "device_id": study.device_id, "job_id": job.id, "member_id": member.id, "team_id": team.id,
+            "step_id": step.id, "outside_id": outside.id, "table_id": table.id,
+        }  # fmt: skip
+
+
+def routes_of(app: Flask, numbers: dict[str, int]) -> Iterator[Route]:
+    """(method, address with `numbers` in it, what it needs) of every route of the interface."""
+    for rule in app.url_map.iter_rules():
+        if not rule.rule.startswith("/api"):
+            continue
+        address = rule.rule
+        for name in rule.arguments:
+            fill = "0" * 64 if name == "hash" else "0" * 32 if name == "identity" else str(numbers.get(name, 1))
+            for form in (f"<int:{name}>", f"<string:{name}>"):
+                address = address.replace(form, fill)
+        for method in rule.methods - {"HEAD", "OPTIONS"}:
+            yield method, address, getattr(app.view_functions[rule.endpoint], NEEDS)
+
+
+def in_study(routes: Iterator[Route]) -> list[Route]:
+    return [route for route in routes if route[2] not in _SERVERS]
+
+
+def told(desk: Desk, route: Route) -> tuple[int, str]:
+    """Status and code of the answer to a request with an empty body."""
+    response = desk.call(route[0], route[1], {} if route[0] != "GET" else None)
+    body = response.get_json(silent=True)
+    return response.status_code, body.get("code", "") if isinstance(body, dict) else ""
+
+
+REFUSED, NOTHING, STRANGER = (403, "not_allowed"), (404, "not_found"), (401, "not_signed_in")
+
+
+@pytest.fixture
+def mine(app: Any) -> dict[str, int]:
+    """The demo's own study, in which every role has somebody."""
+    store: Store = app.extensions["skavo_store"]
+    with store.reading() as session:
+        member = session.scalars(select(Membership).where(Membership.study_id == 1)).first()
+        assert member is not None
+        return {"study_id": 1, "questionnaire_id": 1, "member_id": member.id}
+
+
+def test_in_their_own_study_every_role_gets_what_it_may_and_is_refused_the_rest(
+    app: Any, desk: Callable[[str], Desk]
+) -> None:
+    store: Store = app.extensions["skavo_store"]
+    for role in ROLES:
+        everything = objects_in(store)
+        # What takes something away comes last.
+        routes = sorted(in_study(routes_of(app, everything)), key=lambda route: route[0] == "DELETE")
+        assert len(routes) > 50
+        person = desk(role)
+        with store.session() as session:
+            join(session, everything["study_id"], session.scalars(_called(role)).one(), [role])
+        for route in routes:
+            status, code = told(person, route)
+            if route[2] in granted([role]):
+                # Whatever the empty body is worth: the guard let it through.
+                assert (status, code) != REFUSED or (code == "not_allowed" and "/file" in route[1]), (role, route)
+                assert status not in (401, 500), (role, route, status)
+            else:
+                assert (status, code) == REFUSED, (role, route, status, code)
+
+
+def _called(role: str) -> Any:
+    from tests.web.conftest import LOGINS
+
+    return select(Person).where(Person.login == LOGINS[role])
+
+
+@pytest.mark.parametrize("role", [*ROLES])
+def test_what_belongs_to_another_study_does_not_exist(app: Any, desk: Callable[[str], Desk], role: str) -> None:
+    """Not even for whoever administers the server."""
+    theirs = objects_in(app.extensions["skavo_store"])
+    person = desk(role)
+    for route in in_study(routes_of(app, theirs)):
+        assert told(person, route) == NOTHING, (role, route)
+
+
+def test_what_is_nowhere_does_not_exist(app: Any, desk: Callable[[str], Desk]) -> None:
+    person = desk("data_manager")
+    for number in (NO_STUDY, 2**63, 10**30):
+        for route in in_study(routes_of(app, dict.fromkeys(SCOPED, number))):
+            assert told(person, route) == NOTHING, route
+
+
+def test_an_address_that_mixes_two_studies_names_nothing(app: Any, desk: Callable[[str], Desk]) -> None:
+    theirs = objects_in(app.extensions["skavo_store"])
+    person = desk("data_manager")
+    for one in ("member_id", "team_id"):
+        mixed = in_study(routes_of(app, {**theirs, "study_id": 1}))
+        assert {told(person, r) for r in mixed if f"/{one.removesuffix('_id')}" in r[1] and str(theirs[one]) in r[1]} <= {
+            NOTHING, (200, ""), (403, "confirm_first"), (422, "wrong_request"),
+        }  # fmt: skip
+    for name in ("step_id", "outside_id", "table_id"):
+        mixed = [r for r in in_study(routes_of(app, {**theirs, "questionnaire_id": 1})) if r[1].count("/") > 4]
+        found = {told(person, r) for r in mixed if r[1].endswith(f"/{theirs[name]}")}
+        assert found <= {NOTHING}, name
+
+
+def test_who_has_left_is_a_stranger_to_the_study(app: Any, desk: Callable[[str], Desk], mine: dict[str, int]) -> None:
+    person = desk("analyst")
+    store: Store = app.extensions["skavo_store"]
+    with store.session() as session:
+        analyst = session.scalars(_called("analyst")).one()
+        session.scalars(select(Membership).where(Membership.person_id == analyst.id)).one().left_at = now()
+    assert told(person, ("GET", "/api/studies/1", "study.read")) == NOTHING
+    assert person.answer("GET", "/api/studies") == []
+
+
+def test_nobody_who_is_not_signed_in_gets_anything_but_the_way_in(app: Any, mine: dict[str, int]) -> None:
+    stranger = Desk(app.test_client())
+    for route in routes_of(app, mine):
+        if route[2] == "device":
+            assert told(stranger, route) == (401, "device_unknown"), route
+        elif route[2] != "open":
+            assert told(stranger, route) == STRANGER, route
+
+
+def test_only_administrators_run_the_server(app: Any, desk: Callable[[str], Desk], mine: dict[str, int]) -> None:
+    routes = [route for route in routes_of(app, mine) if route[2] == "administrator"]
+    assert len(routes) >= 6
+    for role in ROLES:
+        person = desk(role)
+        for route in routes:
+            status, code = told(person, route)
+            assert ((status, code) == REFUSED) is (role != "data_manager"), (role, route, status)
+
+
+def device(store: Store, study_id: int, token: str, **more: Any) -> None:
+    with store.session() as session:
+        session.add(Device(study_id=study_id, name="p", enumerator="E", token_hash=hash_of(token), **more))
+
+
+def test_a_device_of_another_study_or_cut_off_or_unknown_gets_nothing_of_this_one(app: Any) -> None:
+    store: Store = app.extensions["skavo_store"]
+    other = small_study(store)
+    device(store, other.study_id, "theirs")
+    device(store, 1, "lost", cut_off_at=now())
+    client = app.test_client()
+
+    def asked(token: str, method: str, address: str) -> tuple[int, str]:
+        response = client.open(address, method=method, headers={"Authorization": f"Bearer {token}"}, json={})
+        return response.status_code, (response.get_json(silent=True) or {}).get("code", "")
+
+    routes = [route for route in routes_of(app, {}) if route[2] == "device"]
+    assert len(routes) == 7
+    for method, address, _ in routes:
+        assert asked("lost", method, address) == (403, "not_allowed"), address
+        assert asked("made up", method, address) == (401, "device_unknown"), address
+    with store.reading() as session:
+        from skavo.store.models import Release
+
+        release = session.scalars(select(Release).join(Questionnaire).where(Questionnaire.study_id == 1)).first()
+        assert release is not None
+    assert asked("theirs", "GET", f"/api/field/releases/{release.identity}") == NOTHING
+    assert asked("theirs", "GET", f"/api/field/releases/{release.hash}") == NOTHING
+
+
+def test_a_route_that_names_no_permission_does_not_start(app: Any) -> None:
+    views = dict(app.view_functions)
+    rule = next(r for r in app.url_map.iter_rules() if r.rule == "/api/studies/<int:study_id>")
+    views[rule.endpoint] = lambda: None
+    with pytest.raises(RuntimeError, match="names no permission"):
+        check_routes([rule], views)
+
+
+def test_a_route_in_a_study_whose_address_names_none_does_not_start(app: Any) -> None:
+    views = dict(app.view_functions)
+    rule = next(r for r in app.url_map.iter_rules() if r.rule == "/api/kinds")
+
+    def view() -> None:
+        return None
+
+    setattr(view, NEEDS, "script.read")
+    with pytest.raises(RuntimeError, match="names no study"):
+        check_routes([rule], {**views, rule.endpoint: view})
+
+
+def test_an_unknown_role_may_nothing() -> None:
+    assert granted(["stranger", ""]) == frozenset()
+
+
+def test_several_roles_may_what_any_of_them_may() -> None:
+    assert granted(["analyst", "keyer"]) == granted(["analyst"]) | granted(["keyer"])

@@ -1,7 +1,10 @@
 import { Spin } from 'antd';
 import { lazy, Suspense } from 'react';
-import { Navigate, Outlet, Route, Routes } from 'react-router';
+import { Navigate, Outlet, Route, Routes, useLocation } from 'react-router';
+import { ConfirmDialog } from './features/session/ConfirmDialog';
+import { First } from './features/session/First';
 import { SignIn } from './features/session/SignIn';
+import { WayIn } from './features/session/WayIn';
 import { useSession } from './features/session/session';
 import { Studies } from './features/studies/Studies';
 import { Boundary } from './ui/Boundary';
@@ -19,11 +22,17 @@ const Checks = lazy(() => import('./features/checks/Checks'));
 const Clean = lazy(() => import('./features/clean/Clean'));
 const Combine = lazy(() => import('./features/combine/Combine'));
 const Analyse = lazy(() => import('./features/analyse/Analyse'));
+const PeoplePage = lazy(() => import('./features/people/PeoplePage'));
+const Account = lazy(() => import('./features/session/Account'));
+const ServerPage = lazy(() => import('./features/server/ServerPage'));
 const HandOver = lazy(() => import('./features/handover/HandOver'));
 
 export function Office() {
   const session = useSession();
+  const { pathname } = useLocation();
   if (session.isPending) return <Waiting />;
+  if (pathname === '/way-in') return <WayIn />;
+  if (session.data?.is_new === true) return <First />;
   if (session.data?.name == null) return <SignIn />;
   return (
     <Suspense fallback={<Waiting />}>
@@ -38,9 +47,12 @@ export function Office() {
           }
         >
           <Route path="/" element={<Studies />} />
+          <Route path="/account" element={<Account />} />
+          {session.data.is_administrator && <Route path="/server" element={<ServerPage />} />}
         </Route>
         <Route path="/studies/:studyId" element={<StudyFrame />}>
           <Route index element={<Logbook />} />
+          <Route path="people" element={<PeoplePage />} />
           <Route path="plan" element={<Plan />} />
           <Route path="questionnaire" element={<ScriptPage />} />
           <Route path="field" element={<Field />} />
@@ -62,6 +74,7 @@ export function Office() {
           }
         />
       </Routes>
+      <ConfirmDialog />
     </Suspense>
   );
 }

@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { api, ask, type Schemas } from '../../shared/api/client';
-import { useMay } from '../features/session/session';
 import { Picker } from './Picker';
 import { STATIONS } from './stations';
 import { t } from '../texts/texts';
+import { useMay } from './study';
 
 interface Found {
   key: string;

@@ -7,6 +7,7 @@ import { Finder } from './Finder';
 import { Mark } from './Mark';
 import { momentsIn, offsetOf } from './moments';
 import { t } from '../texts/texts';
+import { roleWords } from './roles';
 
 const FINDER_KEYS = 'Ctrl K';
 
@@ -32,18 +33,15 @@ export function Frame({ study, children }: { study: Schemas['StudyOut'] | null; 
     .split(' ')
     .map((word) => word[0] ?? '')
     .join('');
-  const role = session.data?.role?.replace('_', ' ') ?? '';
+  const roles = (study?.roles ?? []).map(roleWords).join(', ');
+  const told = roles === '' ? name : `${name}, ${roles}`;
   return (
     <div className="frame">
       <header className="top">
         <Link to="/" title={t('frame.allStudies')}>
           <Mark />
         </Link>
-        {study && (
-          <Link className="top-study" to={`/studies/${String(study.id)}`}>
-            {study.title}
-          </Link>
-        )}
+        {study && <StudyMenu study={study} />}
         {study && <StudyClock zone={study.time_zone} />}
         <button
           type="button"
@@ -59,7 +57,11 @@ export function Frame({ study, children }: { study: Schemas['StudyOut'] | null; 
           trigger={['click']}
           menu={{
             items: [
-              { key: 'who', label: `${name}, ${role}`, disabled: true },
+              { key: 'who', label: told, disabled: true },
+              { key: 'account', label: <Link to="/account">{t('frame.account')}</Link> },
+              ...(session.data?.is_administrator === true
+                ? [{ key: 'server', label: <Link to="/server">{t('frame.server')}</Link> }]
+                : []),
               {
                 key: 'out',
                 label: t('frame.signOut'),
@@ -70,7 +72,7 @@ export function Frame({ study, children }: { study: Schemas['StudyOut'] | null; 
             ],
           }}
         >
-          <button type="button" className="me" aria-label={`${initials}: ${name}, ${role}`}>
+          <button type="button" className="me" aria-label={`${initials}: ${told}`}>
             {initials}
           </button>
         </Dropdown>
@@ -102,6 +104,26 @@ function StudyClock({ zone }: { zone: string }) {
   return (
     <span className="top-zone" title={t('frame.allTimesThoseStudy', { zone })}>
       {momentsIn(zone).timeOf(now)} {offsetOf(zone)}
+    </span>
+  );
+}
+
+/** The pages of a study that are no stations. */
+function StudyMenu({ study }: { study: Schemas['StudyOut'] }) {
+  const may = (permission: string) => study.permissions.includes(permission);
+  const at = `/studies/${String(study.id)}`;
+  const items = [
+    { key: 'logbook', label: <Link to={at}>{t('common.logbook')}</Link> },
+    ...(may('people.read') ? [{ key: 'people', label: <Link to={`${at}/people`}>{t('people.people')}</Link> }] : []),
+  ];
+  return (
+    <span className="top-study">
+      <Link to={at}>{study.title}</Link>
+      <Dropdown trigger={['click']} menu={{ items }}>
+        <button type="button" className="top-menu" aria-label={t('frame.pagesOfStudy')}>
+          ▾
+        </button>
+      </Dropdown>
     </span>
   );
 }

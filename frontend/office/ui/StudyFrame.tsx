@@ -1,33 +1,17 @@
 import { useQuery } from '@tanstack/react-query';
-import { NavLink, Outlet, useLocation, useOutletContext, useParams } from 'react-router';
-import { api, ask, type Schemas } from '../../shared/api/client';
+import { NavLink, Outlet, useLocation, useParams } from 'react-router';
+import { api, ask } from '../../shared/api/client';
 import { Boundary } from './Boundary';
 import { Frame } from './Frame';
 import { STATIONS } from './stations';
 import { Loaded } from './states';
+import { useStudyQuery } from './study';
 import { t } from '../texts/texts';
-
-type Study = Schemas['StudyOut'];
-
-export function useStudyQuery(id: number) {
-  return useQuery({
-    queryKey: ['study', id],
-    queryFn: () => ask(api.GET('/api/studies/{study_id}', { params: { path: { study_id: id } } })),
-  });
-}
-
-/** The study that the page belongs to. */
-export const useStudy = () => useOutletContext<Study>();
-
-/** The questionnaire that the stations work on: the first one. */
-export function useQuestionnaireId(): number | null {
-  return useStudy().questionnaires[0]?.id ?? null;
-}
 
 /** A study's pages under the line of its nine stations. */
 export function StudyFrame() {
   const id = Number(useParams().studyId);
-  const study = useStudyQuery(id);
+  const study = useStudyQuery();
   return (
     <Frame study={study.data ?? null}>
       <Loaded query={study}>

@@ -1,6 +1,6 @@
 // Moments as the study's own clock shows them: who reads them elsewhere sees the same day and hour.
 import { useMemo } from 'react';
-import { useStudy } from './StudyFrame';
+import { useStudy } from './study';
 import { locale, t } from '../texts/texts';
 
 export interface Moments {

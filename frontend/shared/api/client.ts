@@ -36,13 +36,43 @@ export const setCsrfToken = (token: string) => {
   csrfToken = token;
 };
 
+// What is dangerous is asked for twice: whoever shows the dialog says whether the passphrase was given.
+let askConfirmation: (() => void) | null = null;
+let waiting: ((confirmed: boolean) => void)[] = [];
+
+/** Call `ask` whenever the passphrase is needed again; returns how to stop that. */
+export function onConfirmation(ask: () => void): () => void {
+  askConfirmation = ask;
+  return () => {
+    askConfirmation = null;
+  };
+}
+
+export function answerConfirmation(confirmed: boolean): void {
+  for (const go of waiting) go(confirmed);
+  waiting = [];
+}
+
+const copies = new WeakMap<Request, Request>();
+
 const middleware: Middleware = {
   onRequest({ request }) {
-    if (request.method !== 'GET') request.headers.set('X-CSRFToken', csrfToken);
+    if (request.method !== 'GET') {
+      request.headers.set('X-CSRFToken', csrfToken);
+      copies.set(request, request.clone());
+    }
     return request;
   },
-  async onResponse({ response }) {
-    if (!response.ok) throw await problemOf(response);
+  async onResponse({ request, response }) {
+    if (response.ok) return undefined;
+    const problem = await problemOf(response);
+    const again = copies.get(request);
+    if (problem.code !== 'confirm_first' || askConfirmation === null || again === undefined) throw problem;
+    askConfirmation();
+    if (!(await new Promise<boolean>((resolve) => waiting.push(resolve)))) throw problem;
+    const second = await fetch(again);
+    if (!second.ok) throw await problemOf(second);
+    return second;
   },
   onError({ error }) {
     return error instanceof Problem ? error : unreachable();

@@ -12,6 +12,9 @@ const NAMES: Record<string, string> = {
 };
 const RIGHT_TO_LEFT = ['ar', 'fa', 'he', 'ur', 'ps'];
 
+/** Languages a person may be written to in. */
+export const SPOKEN_BY_PEOPLE = Object.entries(NAMES).map(([value, label]) => ({ value, label }));
+
 export const languageName = (tag: string): string => NAMES[tag] ?? tag;
 
 export const directionOf = (tag: string): 'ltr' | 'rtl' =>

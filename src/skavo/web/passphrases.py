@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from argon2 import PasswordHasher
 from argon2.exceptions import VerificationError
 from zxcvbn import zxcvbn
@@ -14,6 +16,7 @@ _NOBODYS = _hasher.hash("nobody has this passphrase")
 _SHORTEST = 12
 # Of 0 to 4, as zxcvbn counts: 3 withstands some 10⁸ guesses.
 _LEAST_SCORE = 3
+_LEAST_OWN = 6
 
 
 def hash_passphrase(passphrase: str) -> str:
@@ -36,9 +39,14 @@ def check_passphrase(passphrase: str, known: list[str]) -> None:
         raise Problem(
             "weak_passphrase", f"A passphrase has at least {_SHORTEST} characters. Three or four words are good."
         )
-    # Its judgement takes long for long ones, which are good enough by their first hundred characters.
-    judged = zxcvbn(passphrase[:100], user_inputs=[word for word in known if word])
-    if judged["score"] < _LEAST_SCORE:
+    words = [word.lower() for name in known for word in (name, *re.split(r"\W+", name)) if len(word) > 2]
+    # What is left of it without what everybody knows of the person.
+    own = re.sub(
+        "|".join(re.escape(word) for word in sorted(words, key=len, reverse=True)) or "$^", "", passphrase.lower()
+    )
+    # The judgement takes long for long ones, which are good enough by their first hundred characters.
+    judged = zxcvbn(passphrase[:100], user_inputs=words)
+    if judged["score"] < _LEAST_SCORE or len(re.sub(r"\W", "", own)) < _LEAST_OWN:
         raise Problem(
             "weak_passphrase",
             "This is guessed too easily: it is common, or made of your name. Take three or four words that do not "

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from pydantic import BaseModel, Field
+from flask import request
+from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from skavo.core.permissions import Role
+from skavo.formats.read_table import read_table
 from skavo.store.models import Device, Interview, Membership, OneTimeLink, Person, Team, now
 from skavo.store.people import LinkKind, free_login, hand_over, join, leave, make_link
 from skavo.store.people import change as change_member
+from skavo.store.people_file import PersonRow, judge_people, keep_people
 from skavo.web.guard import caller
 from skavo.web.mail import send_link
 from skavo.web.problems import Problem, not_found
@@ -286,6 +289,34 @@ def _may_reset(session: Session, member: Membership) -> None:
             "not_yours", f"{member.name} works elsewhere too and asks for a new passphrase on the sign-in page."
         )
     end_sessions(session, member.person_id)
+
+
+class FileQuery(BaseModel):
+    """`name` is that of the file; `keep` takes in what is new or changed instead of only telling it."""
+
+    model_config = ConfigDict(extra="forbid")
+    name: str = Field(min_length=1, max_length=200)
+    keep: bool = False
+
+
+class PeopleFile(BaseModel):
+    rows: list[PersonRow]
+    kept: int
+
+
+@api.route_for("post", "/people/file", needs="people.manage", returns=PeopleFile)
+def bring_in(path: StudyPath, query: FileQuery) -> PeopleFile:
+    """Many people from a .csv or .xlsx file sent as the body: what is new, changed or doubtful; nothing is kept unasked."""
+    frame = read_table(query.name, request.get_data(cache=False))
+    if not query.keep:
+        with store().reading() as session:
+            return PeopleFile(rows=judge_people(session, path.study_id, frame), kept=0)
+    with store().session() as session:
+        rows = judge_people(session, path.study_id, frame)
+        kept = keep_people(session, path.study_id, rows)
+        if kept:
+            session.add(happened(path.study_id, "people brought in", people=kept))
+        return PeopleFile(rows=rows, kept=kept)
 
 
 @api.route_for("post", "/teams", needs="people.manage", returns=People, status=201)

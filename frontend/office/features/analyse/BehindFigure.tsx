@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
-import { useStudy } from '../../ui/StudyFrame';
+import { useStudy } from '../../ui/study';
 import { Loaded } from '../../ui/states';
 import { figureOf, marginOf, type Chosen } from './Figures';
 import { t } from '../../texts/texts';

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Table } from 'antd';
 import { Link } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
-import { useStudy } from '../../ui/StudyFrame';
+import { useStudy } from '../../ui/study';
 import { Empty, Loaded } from '../../ui/states';
 import { t } from '../../texts/texts';
 

@@ -3,10 +3,9 @@ import { Alert, App, Button, Input, Select, Table, Upload } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { api, ask, sendFile, type Schemas } from '../../../shared/api/client';
-import { useQuestionnaireId, useStudy } from '../../ui/StudyFrame';
+import { useMay, useQuestionnaireId, useStudy } from '../../ui/study';
 import { Empty, Loaded, messageOf } from '../../ui/states';
 import { useVariables, variableChoices } from '../data';
-import { useMay } from '../session/session';
 import './combine.css';
 import { t } from '../../texts/texts';
 

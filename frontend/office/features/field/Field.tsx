@@ -1,12 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Alert, App, Button, Input, Modal, Table } from 'antd';
+import { Alert, App, Button, Modal, Select, Table } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
-import { useStudy } from '../../ui/StudyFrame';
+import { useMay, useStudy } from '../../ui/study';
+import { usePeople } from '../people/people';
 import { useMoments } from '../../ui/moments';
 import { Empty, Loaded } from '../../ui/states';
-import { useMay } from '../session/session';
 import './field.css';
 import { t } from '../../texts/texts';
 import { Words } from '../../texts/Words';
@@ -75,7 +75,6 @@ export default function Field() {
       {pairing && (
         <PairDialog
           studyId={study.id}
-          known={[...new Set(devices.data?.map((d) => d.enumerator) ?? [])]}
           onClose={() => {
             setPairing(false);
           }}
@@ -91,19 +90,25 @@ function Devices({ devices, studyId }: { devices: Device[]; studyId: number }) {
   const queries = useQueryClient();
   const { modal } = App.useApp();
   const cutOff = useMutation({
-    mutationFn: (id: number) =>
-      ask(api.POST('/api/devices/{device_id}/cut-off', { params: { path: { device_id: id } } })),
+    mutationFn: (device: Device) => {
+      const params = { path: { device_id: device.id } };
+      return ask(
+        device.cut_off_at == null
+          ? api.POST('/api/devices/{device_id}/cut-off', { params })
+          : api.DELETE('/api/devices/{device_id}/cut-off', { params }),
+      );
+    },
     onSuccess: () => queries.invalidateQueries({ queryKey: ['study', studyId, 'devices'] }),
   });
   const askFirst = (device: Device) => {
-    if (device.cut_off_at != null) cutOff.mutate(device.id);
+    if (device.cut_off_at != null) cutOff.mutate(device);
     else {
       modal.confirm({
         title: t('field.cutOff', { name: device.name }),
         content: t('field.mayNeitherFetchNor', { carried: carried(device, 'in_hand') + carried(device, 'packed') }),
         okText: t('field.cutOff2'),
         okButtonProps: { danger: true },
-        onOk: () => cutOff.mutateAsync(device.id),
+        onOk: () => cutOff.mutateAsync(device),
       });
     }
   };
@@ -213,15 +218,19 @@ function Releases({ questionnaireId }: { questionnaireId: number }) {
   );
 }
 
-function PairDialog({ studyId, known, onClose }: { studyId: number; known: string[]; onClose: () => void }) {
+function PairDialog({ studyId, onClose }: { studyId: number; onClose: () => void }) {
   const { timeOf } = useMoments();
-  const [enumerator, setEnumerator] = useState('');
+  const may = useMay();
+  const people = usePeople(studyId);
+  const [member, setMember] = useState<number | null>(null);
+  const enumerators = (people.data?.people ?? []).filter((p) => p.left_at == null && p.roles.includes('enumerator'));
+  const carrier = enumerators.find((p) => p.id === member)?.name ?? '';
   const make = useMutation({
-    mutationFn: () =>
+    mutationFn: (id: number) =>
       ask(
         api.POST('/api/studies/{study_id}/pairing-codes', {
           params: { path: { study_id: studyId } },
-          body: { enumerator },
+          body: { member_id: id },
         }),
       ),
   });
@@ -242,11 +251,13 @@ function PairDialog({ studyId, known, onClose }: { studyId: number; known: strin
               />
             </p>
             <p className="big-code mono">{code.code}</p>
-            <p className="muted">{t('field.worksOnceUntil', { enumerator, expires_at: timeOf(code.expires_at) })}</p>
+            <p className="muted">
+              {t('field.worksOnceUntil', { enumerator: carrier, expires_at: timeOf(code.expires_at) })}
+            </p>
             <Button
               onClick={() => {
                 make.reset();
-                setEnumerator('');
+                setMember(null);
               }}
             >
               {t('field.anotherPhone')}
@@ -257,33 +268,41 @@ function PairDialog({ studyId, known, onClose }: { studyId: number; known: strin
         <form
           onSubmit={(event) => {
             event.preventDefault();
-            if (!make.isPending && enumerator.trim() !== '') make.mutate();
+            if (!make.isPending && member !== null) make.mutate(member);
           }}
         >
           <label className="detail-label" htmlFor="enumerator">
             {t('field.whoWillCarry')}
           </label>
           <div className="row">
-            <Input
+            <Select<number>
               id="enumerator"
+              className="grow"
               autoFocus
-              list="enumerators"
-              value={enumerator}
+              showSearch={{ optionFilterProp: 'label' }}
+              value={member}
+              loading={people.isPending}
               placeholder={t('field.nameEnumerator')}
-              onChange={(event) => {
-                setEnumerator(event.target.value);
-              }}
+              options={enumerators.map((p) => ({
+                value: p.id,
+                label: p.team === '' ? p.name : `${p.name} · ${p.team}`,
+              }))}
+              notFoundContent={t('field.noEnumerator')}
+              onChange={setMember}
             />
-            <datalist id="enumerators">
-              {known.map((name) => (
-                <option key={name} value={name} />
-              ))}
-            </datalist>
-            <Button type="primary" htmlType="submit" loading={make.isPending} disabled={enumerator.trim() === ''}>
+            <Button type="primary" htmlType="submit" disabled={member === null} loading={make.isPending}>
               {t('field.showCode')}
             </Button>
           </div>
-          {make.error && <Alert type="error" showIcon title={make.error.message} style={{ marginTop: 12 }} />}
+          {may('people.manage') && (
+            <p className="muted small">
+              <Words
+                k="field.notInList"
+                parts={{ a: <Link to={`/studies/${String(studyId)}/people?add=enumerator`} /> }}
+              />
+            </p>
+          )}
+          {make.error && <Alert type="error" showIcon title={make.error.message} />}
         </form>
       )}
     </Modal>

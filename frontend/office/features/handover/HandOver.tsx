@@ -2,10 +2,9 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Alert, Button, Progress, Radio, Switch, Table } from 'antd';
 import { useState } from 'react';
 import { api, ask, type Schemas } from '../../../shared/api/client';
-import { useQuestionnaireId, useStudy } from '../../ui/StudyFrame';
+import { useMay, useQuestionnaireId, useStudy } from '../../ui/study';
 import { useMoments } from '../../ui/moments';
 import { Empty, messageOf } from '../../ui/states';
-import { useMay } from '../session/session';
 import './handover.css';
 import { t } from '../../texts/texts';
 

@@ -5,8 +5,8 @@ import { useState } from 'react';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { useMoments } from '../../ui/moments';
 import { Loaded, messageOf } from '../../ui/states';
-import { useMay } from '../session/session';
 import { t } from '../../texts/texts';
+import { useMay } from '../../ui/study';
 
 type Data = Schemas['Reading'];
 type Revision = Schemas['RevisionOut'];

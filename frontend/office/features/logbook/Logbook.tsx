@@ -1,8 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
-import { useStudy } from '../../ui/StudyFrame';
-import { useMay } from '../session/session';
+import { useMay, useStudy } from '../../ui/study';
 import { useMoments } from '../../ui/moments';
 import { Empty, Loaded, SHAPES, Shape } from '../../ui/states';
 import { tellMatter } from './matters';

@@ -3,9 +3,8 @@ import { Alert, Button, Form, Input, Select } from 'antd';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { languageName } from '../../../shared/interview/languages';
 import { t } from '../../texts/texts';
-import { useStudy } from '../../ui/StudyFrame';
+import { useMay, useStudy } from '../../ui/study';
 import { Empty } from '../../ui/states';
-import { useMay } from '../session/session';
 
 /** A study without a questionnaire: its title and languages, then the empty page. */
 export function NewQuestionnaire() {

@@ -2,9 +2,9 @@ import { App, Button, Dropdown, Input } from 'antd';
 import type { Schemas } from '../../../shared/api/client';
 import { languageName } from '../../../shared/interview/languages';
 import { t } from '../../texts/texts';
-import { useMay } from '../session/session';
 import type { Script } from './model';
 import type { ScriptEditor } from './useScript';
+import { useMay } from '../../ui/study';
 
 export type Dialog = 'release' | 'workbook' | 'shortcuts' | 'rehearsal' | 'comparison' | 'help';
 /** Languages side by side before a reader has to scroll. */

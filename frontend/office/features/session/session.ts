@@ -29,6 +29,17 @@ export function useSignIn() {
   });
 }
 
+/** Something that signs in: by a link, or as the first one of a new server. */
+export function useWayIn<Body>(enter: (body: Body) => Promise<{ data?: Schemas['Who'] }>) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Body) => kept(enter(body)),
+    onSuccess: (who) => {
+      changeWho(queries, who);
+    },
+  });
+}
+
 export function useSignOut() {
   const queries = useQueryClient();
   return useMutation({
@@ -38,10 +49,4 @@ export function useSignOut() {
       window.history.replaceState(null, '', '/');
     },
   });
-}
-
-/** Whether whoever is signed in has a permission. */
-export function useMay(): (permission: string) => boolean {
-  const { data } = useSession();
-  return (permission) => data?.permissions.includes(permission) ?? false;
 }

@@ -1,8 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Alert, App, Button, Checkbox, Form, Input, Select } from 'antd';
 import { api, ask, type Schemas } from '../../../shared/api/client';
-import { useStudy } from '../../ui/StudyFrame';
-import { useMay } from '../session/session';
+import { useMay, useStudy } from '../../ui/study';
 import { t } from '../../texts/texts';
 
 /** The study's facts. */
@@ -12,7 +11,7 @@ export default function Plan() {
   const queries = useQueryClient();
   const { message } = App.useApp();
   const save = useMutation({
-    mutationFn: (body: Schemas['StudyIn']) =>
+    mutationFn: (body: Schemas['StudyChange']) =>
       ask(api.PUT('/api/studies/{study_id}', { params: { path: { study_id: study.id } }, body })),
     onSuccess: () => {
       void queries.invalidateQueries({ queryKey: ['study', study.id] });
@@ -27,14 +26,22 @@ export default function Plan() {
         <span className="muted">{t('studies.whatStudyWhomAsks')}</span>
       </div>
       <div className="sheet pad">
-        <Form<Schemas['StudyIn']>
+        <Form<Schemas['StudyChange']>
           key={study.id}
           layout="vertical"
           disabled={!may('study.write')}
           initialValues={study}
           requiredMark={false}
-          onFinish={({ title, purpose, population, time_zone, strips_location }) => {
-            save.mutate({ title, purpose, population, time_zone, strips_location });
+          onFinish={({ title, purpose, population, time_zone, strips_location, tells_contact }) => {
+            save.mutate({
+              title,
+              purpose,
+              population,
+              time_zone,
+              strips_location,
+              tells_contact,
+              version: study.version,
+            });
           }}
         >
           <Form.Item
@@ -55,6 +62,9 @@ export default function Plan() {
           </Form.Item>
           <Form.Item name="strips_location" label={t('studies.pictures')} valuePropName="checked">
             <Checkbox>{t('studies.handPhotosWithoutPlace')}</Checkbox>
+          </Form.Item>
+          <Form.Item name="tells_contact" label={t('studies.enumerators')} valuePropName="checked">
+            <Checkbox>{t('studies.contactAsParadata')}</Checkbox>
           </Form.Item>
           {save.error && <Alert type="error" showIcon title={save.error.message} style={{ marginBottom: 12 }} />}
           {may('study.write') && (

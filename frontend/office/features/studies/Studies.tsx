@@ -4,15 +4,15 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, ask } from '../../../shared/api/client';
 import { Empty, Loaded } from '../../ui/states';
-import { useMay } from '../session/session';
 import './studies.css';
 import { t } from '../../texts/texts';
+import { useSession } from '../session/session';
 
 export function Studies() {
   const studies = useQuery({ queryKey: ['studies'], queryFn: () => ask(api.GET('/api/studies')) });
   const [making, setMaking] = useState(false);
-  const may = useMay();
-  const make = may('study.write') && (
+  const session = useSession();
+  const make = session.data?.is_administrator === true && (
     <Button
       type="primary"
       onClick={() => {
@@ -33,7 +33,7 @@ export function Studies() {
         {(found) =>
           found.length === 0 ? (
             <Empty title={t('studies.noStudiesYet')} action={make || undefined}>
-              {t('studies.studyHoldsQuestionnaireIts')}
+              {make ? t('studies.studyHoldsQuestionnaireIts') : t('studies.askToBeTakenIn')}
             </Empty>
           ) : (
             <div className="sheet lines">
@@ -62,6 +62,7 @@ export function Studies() {
 interface NewStudyForm {
   title: string;
   purpose?: string;
+  manager?: string;
 }
 
 function NewStudy({ onClose }: { onClose: () => void }) {
@@ -69,7 +70,7 @@ function NewStudy({ onClose }: { onClose: () => void }) {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const make = useMutation({
-    mutationFn: ({ title, purpose = '' }: NewStudyForm) =>
+    mutationFn: ({ title, purpose = '', manager = '' }: NewStudyForm) =>
       ask(
         api.POST('/api/studies', {
           body: {
@@ -77,13 +78,17 @@ function NewStudy({ onClose }: { onClose: () => void }) {
             purpose,
             population: '',
             strips_location: false,
+            tells_contact: false,
+            data_manager: manager.trim(),
             time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
           },
         }),
       ),
     onSuccess: (study) => {
       void queries.invalidateQueries({ queryKey: ['studies'] });
-      void navigate(`/studies/${String(study.id)}/questionnaire`);
+      // Whoever made it for somebody else has nothing to do there.
+      if (study.permissions.length > 0) void navigate(`/studies/${String(study.id)}/questionnaire`);
+      else onClose();
     },
   });
   return (
@@ -114,6 +119,9 @@ function NewStudy({ onClose }: { onClose: () => void }) {
         </Form.Item>
         <Form.Item name="purpose" label={t('studies.what')}>
           <Input.TextArea rows={3} />
+        </Form.Item>
+        <Form.Item name="manager" label={t('studies.whoManages')} extra={t('studies.whoManagesExtra')}>
+          <Input autoComplete="off" />
         </Form.Item>
       </Form>
       {make.error && <Alert type="error" showIcon title={make.error.message} />}

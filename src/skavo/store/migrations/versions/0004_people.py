@@ -23,8 +23,8 @@ def upgrade() -> None:
     _tables()
     for table, _, column in _DONE_BY:
         # In an interview what is large comes last, so that lists are read without walking through it.
-        place, recreate = ("enumerator", "always") if table == "interview" else (None, "auto")
-        with op.batch_alter_table(table, recreate=recreate) as batch:
+        place = "enumerator" if table == "interview" else None
+        with op.batch_alter_table(table, recreate="always" if place else "auto") as batch:
             batch.add_column(sa.Column(column, sa.Integer(), nullable=True), insert_after=place)
             batch.create_foreign_key(f"fk_{table}_{column}_person", "person", [column], ["id"])
             if table in _INDEXED:

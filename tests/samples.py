@@ -11,9 +11,8 @@ from skavo.core.questionnaire.script import Code, CodeList, Part, Script, Script
 
 
 def part(level: int, kind: str, variable: str, **more: Any) -> Part:
-    """A line with a wording made of its name; `must` and `should` are lists of rules."""
-    must = [ScriptCheck(rule=rule) for rule in more.pop("must", [])]
-    should = [ScriptCheck(rule=rule) for rule in more.pop("should", [])]
+    """A line with a wording made of its name; `must` and `should` are lists of rules, or of checks with their messages."""
+    must, should = ([_check(c) for c in more.pop(strength, [])] for strength in ("must", "should"))
     wording = more.pop("wording", {"en": f"Wording of {variable}"})
     identity = more.pop("id", f"id_{variable}")
     return Part(
@@ -26,6 +25,10 @@ def part(level: int, kind: str, variable: str, **more: Any) -> Part:
         should_hold=should,
         **more,
     )
+
+
+def _check(rule: str | ScriptCheck) -> ScriptCheck:
+    return rule if isinstance(rule, ScriptCheck) else ScriptCheck(rule=rule)
 
 
 def code_list(name: str, *codes: str, specify: str = "", exclusive: str = "") -> CodeList:

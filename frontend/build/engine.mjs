@@ -20,6 +20,7 @@ const ENGINE_SOURCES = [
   'src/skavo/core/interview',
   'src/skavo/core/rules/__init__.py',
   'src/skavo/core/rules/evaluate.py',
+  'src/skavo/core/rules/automaton.py',
   'src/skavo/core/rules/functions.py',
   'src/skavo/core/rules/state.py',
   'src/skavo/core/rules/values.py',

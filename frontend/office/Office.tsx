@@ -23,6 +23,7 @@ const Clean = lazy(() => import('./features/clean/Clean'));
 const Combine = lazy(() => import('./features/combine/Combine'));
 const Analyse = lazy(() => import('./features/analyse/Analyse'));
 const PeoplePage = lazy(() => import('./features/people/PeoplePage'));
+const RecordPage = lazy(() => import('./features/people/RecordPage'));
 const Account = lazy(() => import('./features/session/Account'));
 const ServerPage = lazy(() => import('./features/server/ServerPage'));
 const HandOver = lazy(() => import('./features/handover/HandOver'));
@@ -53,6 +54,7 @@ export function Office() {
         <Route path="/studies/:studyId" element={<StudyFrame />}>
           <Route index element={<Logbook />} />
           <Route path="people" element={<PeoplePage />} />
+          <Route path="record" element={<RecordPage />} />
           <Route path="plan" element={<Plan />} />
           <Route path="questionnaire" element={<ScriptPage />} />
           <Route path="field" element={<Field />} />

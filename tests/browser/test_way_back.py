@@ -40,7 +40,7 @@ def served(tmp_path: Path) -> Iterator[Server]:
     )
     with server.store.session() as session:
         login, name, role = STAFF[0]
-        person = Person(login=login, name=name, password_hash=hash_passphrase(PASSWORD))
+        person = Person(login=login, name=name, is_administrator=True, password_hash=hash_passphrase(PASSWORD))
         session.add_all([person, Study(title="Wells of the isles")])
         session.flush()
         join(session, 1, person, [role])

@@ -170,7 +170,6 @@ def test_answered_or_not_is_always_yes_or_no() -> None:
         ("(workers > 3", "unfinished", "3", "The rule stops too early: a closing bracket is missing.", "Finish the sentence."),
         ('plate matches "99', "open_text", '"99', "This text has no closing quote.", 'Close it with ".'),
         ("plate is 'x'", "wrong_quote", "'", "Texts stand in straight double quotes.", 'Use " on both sides.'),
-        ('plate matches pattern "(a+)+"', "runaway_pattern", '"(a+)+"', "This pattern repeats a repetition and can run for hours on some answers.", "Remove one of the two repetitions."),
         ("row > 1", "row_outside", "row", "“row” has a meaning only inside a roster.", ""),
         ("  ", "empty_rule", "  ", "The rule is empty.", "Write a rule or remove it."),
     ],

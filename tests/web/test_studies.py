@@ -95,7 +95,7 @@ def test_an_outside_table_gets_a_name_of_its_own_and_keeps_its_card(desk: Callab
     assert names == ["price_list", "price_list_2"]
     table = person.answer("GET", address)[0]
     card = {"collected_by": "The market office", "collected_when": "", "purpose": "", "terms": "", "trust": "good"}
-    person.answer("PUT", f"{address}/{table['id']}/card", card)
+    person.answer("PUT", f"{address}/{table['id']}/card", {**card, "version": 1})
     assert person.answer("GET", address)[0]["card"] == card
     person.call("DELETE", f"{address}/{table['id']}")
     assert [t["name"] for t in person.answer("GET", address)] == ["price_list_2"]

@@ -115,6 +115,7 @@ function StudyMenu({ study }: { study: Schemas['StudyOut'] }) {
   const items = [
     { key: 'logbook', label: <Link to={at}>{t('common.logbook')}</Link> },
     ...(may('people.read') ? [{ key: 'people', label: <Link to={`${at}/people`}>{t('people.people')}</Link> }] : []),
+    ...(may('record.read') ? [{ key: 'record', label: <Link to={`${at}/record`}>{t('record.record')}</Link> }] : []),
   ];
   return (
     <span className="top-study">

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from io import BytesIO
 from pathlib import Path
 from typing import Any
@@ -15,12 +15,13 @@ from sqlalchemy.orm import Session
 
 from skavo.core.cleaning.plan import Cleaned, apply_step, read_step
 from skavo.core.combining.join import JoinReport, join_outside
-from skavo.core.dataset.flatten import DataSet
+from skavo.core.dataset.flatten import DataSet, without_sensitive
 from skavo.core.errors import SkavoError
 from skavo.store.counters import counter, data_counter
 from skavo.store.files import read_file
 from skavo.store.models import OutsideTable, PlanStep
 from skavo.store.raw_frames import RawDataSet, RawFrames
+from skavo.store.sensitive import Hidden, flagged, hidden_of, masked_changes, masked_report
 
 _KEPT_IN_MEMORY = 6
 
@@ -30,7 +31,8 @@ class Prepared:
     """`raw` as handed in, `cleaned` by the plan, `data` with the joins on top: a key is mended before it is matched.
 
     `problems` names what no longer fits: joins by the id of their table, steps by their id with a minus. `failed` are
-    the keys of interviews that do not fit into the tables.
+    the keys of interviews that do not fit into the tables, `keys` the variable that each table is joined by. `hidden` is
+    what is sensitive now.
     """
 
     raw: DataSet
@@ -40,6 +42,8 @@ class Prepared:
     joins: dict[int, JoinReport]
     problems: dict[int, str]
     failed: frozenset[str]
+    keys: dict[int, str]
+    hidden: Hidden
 
 
 class DataSets:
@@ -70,7 +74,7 @@ class DataSets:
             self._kept.move_to_end(questionnaire_id)
             while len(self._kept) > _KEPT_IN_MEMORY:
                 self._kept.popitem(last=False)
-            return known[1]
+            return _flagged(known[1], hidden_of(session, questionnaire_id))
 
     def raw(self, session: Session, questionnaire_id: int) -> RawDataSet:
         """The interviews as they were laid out, without plan and joins; brought forward by what is new only."""
@@ -96,13 +100,15 @@ class DataSets:
         problems: dict[int, str] = {}
         cleaned, step_ids = _clean(raw, plan_of(session, questionnaire_id), problems)
         data, joins = cleaned.data, {}
+        keys: dict[int, str] = {}
         for outside in outside_tables(session, questionnaire_id):
             if outside.joined:
                 try:
                     data, joins[outside.id] = self.join(data, outside, outside.joined)
+                    keys[outside.id] = outside.joined["variable"]
                 except SkavoError as error:
                     problems[outside.id] = error.message
-        return Prepared(raw, cleaned, data, step_ids, joins, problems, laid.failed)
+        return Prepared(raw, cleaned, data, step_ids, joins, problems, laid.failed, keys, Hidden())
 
     def join(self, data: DataSet, outside: OutsideTable, how: dict[str, Any]) -> tuple[DataSet, JoinReport]:
         """`how` is {variable, key, take}."""
@@ -112,6 +118,28 @@ class DataSets:
 
     def cells(self, outside: OutsideTable) -> pl.DataFrame:
         return pl.read_parquet(BytesIO(read_file(self.files, outside.file_hash)))
+
+
+def _flagged(prepared: Prepared, hidden: Hidden) -> Prepared:
+    """With the marks of sensitive columns as they are now: a mark needs no interview to be laid out again."""
+    cleaned = replace(prepared.cleaned, data=flagged(prepared.cleaned.data, hidden))
+    return replace(
+        prepared, raw=flagged(prepared.raw, hidden), cleaned=cleaned, data=flagged(prepared.data, hidden),
+        hidden=hidden,
+    )  # fmt: skip
+
+
+def masked(prepared: Prepared) -> Prepared:
+    """As somebody may see it who lacks the right to sensitive answers."""
+    hidden = prepared.hidden
+    return replace(
+        prepared, raw=without_sensitive(prepared.raw), cleaned=masked_changes(prepared.cleaned, hidden),
+        data=without_sensitive(prepared.data),
+        joins={
+            table: masked_report(report) if prepared.keys.get(table, "") in hidden.variables else report
+            for table, report in prepared.joins.items()
+        },
+    )  # fmt: skip
 
 
 def _only_reads(session: Session) -> None:

@@ -22,7 +22,8 @@ from skavo.store.datasets import Prepared
 from skavo.store.models import Release, SavedTable
 from skavo.web.problems import Problem, not_found
 from skavo.web.questionnaires import questionnaire_or_404
-from skavo.web.routing import Resource, as_seen, data_sets, happened, signed, store
+from skavo.web.routing import Resource, happened, signed, store
+from skavo.web.seen import seen_data
 from skavo.web.shapes import Body, QuestionnairePath
 
 api = Resource("analysis", "/questionnaires/<int:questionnaire_id>")
@@ -69,12 +70,12 @@ class SavedPath(BaseModel):
 def _data(questionnaire_id: int) -> Prepared:
     with store().reading() as session:
         questionnaire_or_404(session, questionnaire_id)
-        return data_sets().of(session, questionnaire_id)
+        return seen_data(session, questionnaire_id)
 
 
 @api.route_for("post", "/table", needs="analyse.read", returns=ResultTable)
 def table(path: QuestionnairePath, body: TableRequest) -> ResultTable:
-    return make_table(as_seen(_data(path.questionnaire_id).data), body)
+    return make_table(_data(path.questionnaire_id).data, body)
 
 
 def numbers_behind(session: Session, study_id: int, text: str) -> list[int]:
@@ -88,14 +89,14 @@ def numbers_behind(session: Session, study_id: int, text: str) -> list[int]:
     questionnaire = questionnaire_or_404(session, asked.questionnaire_id)
     if questionnaire.study_id != study_id:
         raise not_found("figure")
-    data = as_seen(data_sets().of(session, questionnaire.id).data)
+    data = seen_data(session, questionnaire.id).data
     return [int(key) for key in interviews_behind(data, asked.request, asked.row, asked.column)]
 
 
 @api.route_for("post", "/table/behind", needs="analyse.read", returns=Behind)
 def behind(path: QuestionnairePath, body: Figure) -> Behind:
     prepared = _data(path.questionnaire_id)
-    keys = interviews_behind(as_seen(prepared.data), body.request, body.row, body.column)
+    keys = interviews_behind(prepared.data, body.request, body.row, body.column)
     named = {body.request.variable, body.request.by, body.request.across}
     wanted = set(keys)
     cleaned = sum(1 for c in prepared.cleaned.changes if c.variable in named and c.interview in wanted)
@@ -135,7 +136,7 @@ def _saved_out(table: SavedTable) -> SavedOut:
 @api.route_for("post", "/tables", needs="analyse.write", returns=SavedOut, status=201)
 def save(path: QuestionnairePath, body: SavedIn) -> SavedOut:
     """Save a table's sentence, once it has been seen to give a table."""
-    make_table(as_seen(_data(path.questionnaire_id).data), body.request)
+    make_table(_data(path.questionnaire_id).data, body.request)
     with store().session() as session:
         study_id = questionnaire_or_404(session, path.questionnaire_id).study_id
         made = SavedTable(

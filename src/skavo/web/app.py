@@ -41,6 +41,7 @@ from skavo.web import (
     people,
     problems,
     questionnaires,
+    record,
     rehearsals,
     revisions,
     rules,
@@ -61,7 +62,7 @@ CONTENT_SECURITY_POLICY = "; ".join(
     ]
 )  # fmt: skip
 RESOURCES = (
-    sessions, links, administration, studies, people, logbook, questionnaires, field, device, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
+    sessions, links, administration, studies, people, record, logbook, questionnaires, field, device, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
     jobs, rehearsals, rules,
 )  # fmt: skip
 MOST_BYTES = 110 * 1024 * 1024

@@ -25,9 +25,11 @@ from skavo.core.dataset.flatten import DataSet
 from skavo.core.dataset.layout import label_in
 from skavo.store.datasets import Prepared, plan_of
 from skavo.store.models import PlanStep, now
+from skavo.store.sensitive import masked_step
 from skavo.web.problems import not_found
 from skavo.web.questionnaires import questionnaire_or_404
-from skavo.web.routing import Resource, as_seen, data_sets, happened, sees_sensitive, signed, store
+from skavo.web.routing import Resource, happened, signed, store
+from skavo.web.seen import hides, seen_data
 from skavo.web.shapes import Body, QuestionnairePath
 
 api = Resource("cleaning", "/questionnaires/<int:questionnaire_id>/plan")
@@ -95,13 +97,13 @@ class StepPath(BaseModel):
 
 def _prepared(session: Session, questionnaire_id: int) -> Prepared:
     questionnaire_or_404(session, questionnaire_id)
-    return data_sets().of(session, questionnaire_id)
+    return seen_data(session, questionnaire_id)
 
 
 @api.route_for("get", "/variables", needs="analyse.read", returns=list[VariableOut])
 def variables(path: QuestionnairePath) -> list[VariableOut]:
     with store().reading() as session:
-        data = as_seen(_prepared(session, path.questionnaire_id).data)
+        data = _prepared(session, path.questionnaire_id).data
     return [
         VariableOut(
             variable=c.variable, table=table.layout.name, kind=c.kind, measure=c.measure,
@@ -130,13 +132,13 @@ def _plan(session: Session, questionnaire_id: int) -> PlanOut:
     removed = select(func.count()).where(
         PlanStep.questionnaire_id == questionnaire_id, PlanStep.removed_at.is_not(None)
     )
-    steps = []
+    steps, hidden = [], hides(session, questionnaire_id)
     for step in plan_of(session, questionnaire_id):
         fits = step.id in prepared.step_ids
         touched = prepared.cleaned.touched(prepared.step_ids.index(step.id)) if fits else 0
         steps.append(
             StepOut(
-                id=step.id, body=read_step(step.body), created_at=step.created_at, created_by=step.created_by,
+                id=step.id, body=read_step(masked_step(step.body, hidden)), created_at=step.created_at, created_by=step.created_by,
                 touched=touched, problem=prepared.problems.get(-step.id, ""),
             )
         )  # fmt: skip
@@ -159,21 +161,14 @@ def _preview(data: DataSet, after: Cleaned, step: Recode | Correct | MarkMissing
     return Preview(
         touched=len(changes),
         interviews=len({c.interview for c in changes}),
-        changes=[_change(c, hide=_hides(data, c.variable)) for c in changes[:MOST_SHOWN]],
+        changes=[_change(c) for c in changes[:MOST_SHOWN]],
         before=_values(data, step.variable),
         after=_values(after.data, step.variable),
     )
 
 
-def _hides(data: DataSet, variable: str) -> bool:
-    if sees_sensitive():
-        return False
-    return any(c.variable == variable and c.sensitive for t in data.values() for c in t.layout.columns)
-
-
-def _change(change: Change, *, hide: bool) -> ChangeOut:
-    out = ChangeOut(**{**asdict(change), "row": list(change.row)})
-    return out.model_copy(update={"before": "•••", "after": "•••"}) if hide else out
+def _change(change: Change) -> ChangeOut:
+    return ChangeOut(**{**asdict(change), "row": list(change.row)})
 
 
 def _values(data: DataSet, variable: str) -> dict[str, int]:
@@ -233,7 +228,4 @@ def changes(path: QuestionnairePath) -> list[ChangeOut]:
     """Every cell that the plan changed, in the order of the plan; `step` is the step's id."""
     with store().reading() as session:
         prepared = _prepared(session, path.questionnaire_id)
-    return [
-        _change(c, hide=_hides(prepared.data, c.variable)).model_copy(update={"step": prepared.step_ids[c.step]})
-        for c in prepared.cleaned.changes[:5000]
-    ]
+    return [_change(c).model_copy(update={"step": prepared.step_ids[c.step]}) for c in prepared.cleaned.changes[:5000]]

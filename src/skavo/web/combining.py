@@ -16,9 +16,10 @@ from skavo.formats.read_table import read_table
 from skavo.store.datasets import outside_tables
 from skavo.store.files import keep_file
 from skavo.store.models import OutsideTable
-from skavo.web.problems import Problem, not_found
+from skavo.web.problems import Problem, not_found, same_version
 from skavo.web.questionnaires import questionnaire_or_404
-from skavo.web.routing import Resource, data_sets, happened, signed, store
+from skavo.web.routing import Resource, happened, sees_sensitive, signed, store
+from skavo.web.seen import seen_data, whole_data_sets
 from skavo.web.shapes import Body, QuestionnairePath
 
 api = Resource("combining", "/questionnaires/<int:questionnaire_id>/outside")
@@ -30,14 +31,22 @@ class FileQuery(BaseModel):
     name: str = Field(min_length=1, max_length=200)
 
 
-class Card(Body):
+class Card(BaseModel):
     """Where a table is from and how far it is trusted."""
+
+    model_config = ConfigDict(extra="forbid")
 
     collected_by: str = Field(default="", max_length=500)
     collected_when: str = Field(default="", max_length=200)
     purpose: str = Field(default="", max_length=1000)
     terms: str = Field(default="", max_length=1000)
     trust: str = Field(default="", max_length=1000)
+
+
+class CardChange(Card):
+    """`version` is that of the card that was changed."""
+
+    version: int
 
 
 class Join(Body):
@@ -79,6 +88,7 @@ class OutsideOut(BaseModel):
     rows: int
     columns: list[str]
     card: Card
+    version: int
     joined: Join | None
     report: Report | None
     problem: str
@@ -110,15 +120,22 @@ def _report(source: str, report: JoinReport, take: list[str]) -> Report:
 
 
 def _out(session: Session, outside: OutsideTable) -> OutsideOut:
-    prepared = data_sets().of(session, outside.questionnaire_id)
+    prepared = seen_data(session, outside.questionnaire_id)
     report = prepared.joins.get(outside.id)
     return OutsideOut(
         id=outside.id, name=outside.name, file_name=outside.file_name, rows=outside.rows, columns=outside.columns,
-        card=Card(**outside.card), joined=Join(**outside.joined) if outside.joined else None,
+        card=Card(**outside.card), version=outside.version, joined=Join(**outside.joined) if outside.joined else None,
         report=_report(outside.name, report, outside.joined["take"]) if report and outside.joined else None,
         problem=prepared.problems.get(outside.id, ""), created_at=outside.created_at, created_by=outside.created_by,
-        sample=[list(row) for row in data_sets().cells(outside).head(5).rows()],
+        sample=_sample(outside),
     )  # fmt: skip
+
+
+def _sample(outside: OutsideTable) -> list[list[str | None]]:
+    """The first rows; an outside table may hold anything about anybody, so that they are for those who may see that."""
+    if not sees_sensitive():
+        return []
+    return [list(row) for row in whole_data_sets().cells(outside).head(5).rows()]
 
 
 def _told(path: OutsidePath) -> OutsideOut:
@@ -172,10 +189,12 @@ def _free_name(file_name: str, taken: set[str]) -> str:
 
 
 @api.route_for("put", "/<int:outside_id>/card", needs="combine.write", returns=OutsideOut)
-def write_card(path: OutsidePath, body: Card) -> OutsideOut:
+def write_card(path: OutsidePath, body: CardChange) -> OutsideOut:
     with store().session() as session:
         outside = _outside_or_404(session, path)
-        outside.card = body.model_dump()
+        same_version(outside.version, body.version)
+        outside.card = body.model_dump(exclude={"version"})
+        outside.version += 1
     return _told(path)
 
 
@@ -184,8 +203,8 @@ def preview(path: OutsidePath, body: Join) -> Report:
     """What a join would match, before it is kept."""
     with store().reading() as session:
         outside = _outside_or_404(session, path)
-        cleaned = data_sets().of(session, path.questionnaire_id).cleaned.data
-        return _report(outside.name, data_sets().join(cleaned, outside, body.model_dump())[1], body.take)
+        cleaned = seen_data(session, path.questionnaire_id).cleaned.data
+        return _report(outside.name, whole_data_sets().join(cleaned, outside, body.model_dump())[1], body.take)
 
 
 @api.route_for("put", "/<int:outside_id>/join", needs="combine.write", returns=OutsideOut)
@@ -201,8 +220,8 @@ def undo_join(path: OutsidePath) -> OutsideOut:
 def _set_join(path: OutsidePath, how: dict[str, Any] | None) -> OutsideOut:
     if how is not None:
         with store().reading() as session:
-            cleaned = data_sets().of(session, path.questionnaire_id).cleaned.data
-            data_sets().join(cleaned, _outside_or_404(session, path), how)
+            cleaned = seen_data(session, path.questionnaire_id).cleaned.data
+            whole_data_sets().join(cleaned, _outside_or_404(session, path), how)
     with store().session() as session:
         outside = _outside_or_404(session, path)
         outside.joined = how

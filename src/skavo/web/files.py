@@ -16,6 +16,7 @@ from skavo.store.files import path_of_file, read_file, sound_file
 from skavo.store.models import Interview, StoredFile, Study
 from skavo.web.problems import Problem, not_found
 from skavo.web.routing import Resource, sees_sensitive, store
+from skavo.web.seen import hides, noted
 
 api = Resource("files")
 # Only these are shown in a page; everything else is taken out as it is.
@@ -43,12 +44,12 @@ def stored_file(session: Session, interview: Interview, digest: str) -> StoredFi
 def _found(session: Session, path: FilePath) -> tuple[StoredFile, Study]:
     interview = session.get(Interview, path.interview_id)
     found = stored_file(session, interview, path.hash) if interview is not None else None
-    if found is None or interview is None or not (sees_sensitive() or _is_open(interview, path.hash)):
+    if found is None or interview is None or not (sees_sensitive() or _is_open(session, interview, path.hash)):
         raise not_found("file")
     return found, session.get_one(Study, found.study_id)
 
 
-def _is_open(interview: Interview, digest: str) -> bool:
+def _is_open(session: Session, interview: Interview, digest: str) -> bool:
     """Whether every question that holds the file may be seen by everybody; one that no answer holds is not."""
     holders = {
         identity
@@ -57,9 +58,7 @@ def _is_open(interview: Interview, digest: str) -> bool:
         for identity, value in row["values"].items()
         if isinstance(value, dict) and value.get("file") == digest
     }
-    parts = interview.release.compiled["parts"] if interview.release is not None else []
-    sensitive = {part["id"] for part in parts if part["sensitive"]}
-    return bool(holders) and not holders & sensitive
+    return bool(holders) and not holders & hides(session, interview.questionnaire_id).ids
 
 
 @api.route_for("get", "/interviews/<int:interview_id>/files/<string:hash>", needs="interview.read")
@@ -67,6 +66,7 @@ def take_out(path: FilePath) -> Response:
     """The file as it was handed in, without its place where the study wants that; sound and film by ranges."""
     with store().reading() as session:
         found, study = _found(session, path)
+    noted("file", study.id, path.interview_id, file=found.hash[:12])
     where = sound_file(store().files, found.hash)
     source: Path | BytesIO = where
     if study.strips_location and found.type.startswith(("image/", "video/")):

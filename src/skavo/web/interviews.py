@@ -24,15 +24,16 @@ from skavo.store.interview_document import (
 )
 from skavo.store.laying import PROBLEMS, run_engine
 from skavo.store.models import Device, Event, Interview, Revision, StoredFile, now
+from skavo.store.sensitive import MASK, Hidden, hidden_of
 from skavo.web.files import SHOWN_AS_PICTURE
 from skavo.web.guard import caller
 from skavo.web.problems import Problem, not_found
-from skavo.web.routing import Resource, data_sets, happened, sees_sensitive, store
+from skavo.web.routing import Resource, happened, sees_sensitive, store
+from skavo.web.seen import detail_seen, hides, noted, seen_data, whole_data_sets
 from skavo.web.shapes import Body, InterviewPath
 
 api = Resource("interviews")
 STATES = ("arrived", "accepted", "sent back", "set aside")
-MASK = "•••"
 
 
 class FileOut(BaseModel):
@@ -125,6 +126,7 @@ class Reading(BaseModel):
     answers: list[AnswerLine]
     paradata: list[dict[str, Any]]
     events: list[dict[str, Any]]
+    holds_sensitive: bool
     previous: int | None
     next: int | None
 
@@ -159,7 +161,10 @@ def read(path: InterviewPath) -> Reading:
             interview = interview_or_404(session, path.interview_id)
             interview.read_at = now()
             session.add(event_of(interview, "read"))
-    return told(path.interview_id)
+    reading = told(path.interview_id)
+    if caller().may("sensitive.read") and reading.holds_sensitive:
+        noted("interview", reading.study_id, reading.id)
+    return reading
 
 
 def told(interview_id: int) -> Reading:
@@ -175,6 +180,7 @@ def event_of(interview: Interview, kind: str, **detail: Any) -> Event:
 
 def _reading(session: Session, interview: Interview) -> Reading:
     events = session.scalars(select(Event).where(Event.interview_id == interview.id).order_by(Event.id))
+    hidden = hides(session, interview.questionnaire_id)
     return Reading(
         id=interview.id, study_id=interview.study_id, questionnaire_id=interview.questionnaire_id, key=interview.key,
         uuid=interview.uuid, hash=interview.hash, state=interview.state,
@@ -184,20 +190,27 @@ def _reading(session: Session, interview: Interview) -> Reading:
         minutes=interview.minutes, practice=interview.practice, differs=interview.differs,
         problem=_problem(session, interview), flags=[FLAGS[flag] for flag in interview.flags],
         revisions=revisions_of(session, interview), desk_edits=_desk_edits(session, interview),
-        findings=interview.findings if sees_sensitive() else [{**f, "message": f["code"]} for f in interview.findings],
-        events=[{"kind": e.kind, "at": e.at, "by": e.by, "detail": e.detail} for e in events],
+        findings=findings_seen(interview.findings),
+        events=[{"kind": e.kind, "at": e.at, "by": e.by, "detail": detail_seen(e.detail, hidden)} for e in events],
         previous=_neighbour(session, interview, before=True), next=_neighbour(session, interview, before=False),
         **_content(session, interview),
     )  # fmt: skip
 
 
+def findings_seen(findings: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Findings as whoever asks may see them: a message reads answers out, and a reason tells what was said."""
+    if sees_sensitive():
+        return findings
+    return [{**f, "message": f["code"], "kept": MASK if f["kept"] else ""} for f in findings]
+
+
 def _content(session: Session, interview: Interview) -> dict[str, Any]:
     """The answers in the order of asking, and the paradata; nothing where the document cannot be computed."""
     if interview.problem:
-        return {"answers": [], "paradata": [], "unfinished": ""}
+        return {"answers": [], "paradata": [], "unfinished": "", "holds_sensitive": False}
     document = read_document(raw_of(session, interview, interview.counting)).document
     engine = engine_of(interview, document)
-    sensitive = set() if sees_sensitive() else mask_sensitive(engine)
+    sensitive = mask_sensitive(engine, hides(session, interview.questionnaire_id))
     edits = _edits(session, interview)
     files = _files(session, interview)
     return {
@@ -207,6 +220,7 @@ def _content(session: Session, interview: Interview) -> dict[str, Any]:
         ],
         "paradata": [] if sensitive else document.paradata.events,
         "unfinished": document.unfinished,
+        "holds_sensitive": bool(hidden_of(session, interview.questionnaire_id).parts_of(engine.release)),
     }
 
 
@@ -229,7 +243,11 @@ def raw_of(session: Session, interview: Interview, number: int) -> bytes:
 def _problem(session: Session, interview: Interview) -> ProblemOut | None:
     code = interview.problem
     if not code and interview.questionnaire_id is not None:
-        code = "cannot_tabulate" if interview.key in data_sets().of(session, interview.questionnaire_id).failed else ""
+        code = (
+            "cannot_tabulate"
+            if interview.key in whole_data_sets().of(session, interview.questionnaire_id).failed
+            else ""
+        )
     if not code:
         return None
     return ProblemOut(code=code, words=PROBLEMS[code].words, mend=PROBLEMS[code].mend, place=interview.problem_at)
@@ -256,9 +274,11 @@ def _desk_edits(session: Session, interview: Interview) -> list[DeskEdit]:
     """What the desk has corrected; told while a revision waits for a decision."""
     if not interview.waiting:
         return []
+    hidden = hides(session, interview.questionnaire_id)
     return [
         DeskEdit(
-            step=step.id, variable=step.body["variable"], row=step.body["row"], reason=step.body["reason"],
+            step=step.id, variable=step.body["variable"], row=step.body["row"],
+            reason=MASK if hidden.has(step.body["variable"]) else step.body["reason"],
             by=step.created_by, at=step.created_at,
         )
         for step in desk_edits(session, interview)
@@ -284,9 +304,9 @@ def _file_at(engine: Engine, line: OverviewLine, files: dict[str, StoredFile]) -
     )  # fmt: skip
 
 
-def mask_sensitive(engine: Engine) -> set[str]:
+def mask_sensitive(engine: Engine, hides: Hidden) -> set[str]:
     """Hide sensitive answers, also where a wording would read them out; return their variables."""
-    hidden = [part for part in engine.release.parts if part.raw["sensitive"]]
+    hidden = [engine.release.parts[index] for index in sorted(hides.parts_of(engine.release))]
     for part in hidden:
         values = engine.values[part.index]
         for row, value in values.items():
@@ -310,7 +330,7 @@ def _edits(session: Session, interview: Interview) -> dict[str, list[dict[str, A
     """What the cleaning plan changed in this interview, by path: who, when, why, from what."""
     if interview.questionnaire_id is None:
         return {}
-    prepared = data_sets().of(session, interview.questionnaire_id)
+    prepared = seen_data(session, interview.questionnaire_id)
     steps = {step.id: step for step in plan_of(session, interview.questionnaire_id)}
     found: dict[str, list[dict[str, Any]]] = {}
     for change in history_of(prepared.cleaned.changes, interview.key):

@@ -18,6 +18,7 @@ from skavo.store.models import Job
 from skavo.web.guard import caller
 from skavo.web.problems import Problem, not_found
 from skavo.web.routing import Resource, sees_sensitive, store
+from skavo.web.seen import noted
 from skavo.web.shapes import StudyPath
 
 api = Resource("jobs")
@@ -112,6 +113,8 @@ def take_out(path: JobPath) -> Response:
             raise Problem("not_ready", "There is no file yet.")
         if job.kind == "extract" and not job.order["options"]["masked"] and not sees_sensitive():
             raise Problem("not_allowed", "This extract holds sensitive variables. Make one of your own without them.")
-        result = job.result
+        result, study_id = job.result, job.study_id
+    if job.kind == "extract":
+        noted("extract", study_id, name=result["name"], masked=job.order["options"]["masked"])
     headers = {"Content-Disposition": f'attachment; filename="{result["name"]}"'}
     return Response(read_file(store().files, result["file"]), mimetype="application/octet-stream", headers=headers)

@@ -15,7 +15,8 @@ from skavo.store.laying import PROBLEMS
 from skavo.store.models import Interview, Release
 from skavo.web.analysis import numbers_behind
 from skavo.web.checks import numbers_breaking
-from skavo.web.routing import Resource, data_sets, sees_sensitive, store
+from skavo.web.routing import Resource, sees_sensitive, store
+from skavo.web.seen import whole_data_sets
 from skavo.web.shapes import StudyPath
 
 api = Resource("ledger")
@@ -94,7 +95,7 @@ def _conditions(session: Session, study_id: int, query: LedgerQuery) -> list[Col
         "flagged": func.json_array_length(Interview.flags) > 0,
     }
     if query.findings == "not_laid_out":
-        found.append(not_laid_out(session, data_sets(), study_id))
+        found.append(not_laid_out(session, whole_data_sets(), study_id))
     elif query.findings:
         found.append(by_findings[query.findings])
     return found
@@ -134,7 +135,7 @@ def ledger(path: StudyPath, query: LedgerQuery) -> Ledger:
             select(Interview.state, func.count().label("interviews")).where(*everything).group_by(Interview.state)
         )
         by_state = {row.state: row.interviews for row in states}
-        unfit = do_not_fit(session, data_sets(), path.study_id)
+        unfit = do_not_fit(session, whole_data_sets(), path.study_id)
         names = select(Interview.enumerator).where(*everything).distinct().order_by(Interview.enumerator)
         return Ledger(
             lines=[_line(interview, number, unfit) for interview, number in rows],

@@ -17,7 +17,8 @@ from skavo.store.datasets import plan_of
 from skavo.store.interview_document import zone_named
 from skavo.store.models import Device, Event, Interview, Job, OutsideTable, Questionnaire, SavedTable, Study
 from skavo.store.progress import Day, EnumeratorProgress, progress_of
-from skavo.web.routing import Resource, data_sets, store
+from skavo.web.routing import Resource, store
+from skavo.web.seen import detail_seen, hides, whole_data_sets
 from skavo.web.shapes import StudyPath
 from skavo.web.studies import study_or_404
 
@@ -121,7 +122,7 @@ def _stations(session: Session, study: Study) -> dict[str, StationOut]:
 
 
 def _to_look_at(session: Session, study_id: int) -> ColumnElement[bool]:
-    missing = not_laid_out(session, data_sets(), study_id)
+    missing = not_laid_out(session, whole_data_sets(), study_id)
     return or_(Interview.read_at.is_(None), Interview.waiting.is_(True), missing)
 
 
@@ -155,13 +156,13 @@ def _counts(session: Session, study_id: int) -> dict[MatterKind, int]:
         "hard_checks": interviews(Interview.state == "arrived", Interview.hard_findings > 0),
         "script_errors": sum(len(compile_script(read_script(q.script)).errors) for q in questionnaires),
         "revisions_waiting": interviews(Interview.waiting.is_(True)),
-        "not_laid_out": interviews(not_laid_out(session, data_sets(), study_id)),
+        "not_laid_out": interviews(not_laid_out(session, whole_data_sets(), study_id)),
         "unread": interviews(Interview.read_at.is_(None)),
         "silent_devices": len(silent_devices(session, study_id)),
         "sent_back": interviews(Interview.state == "sent back"),
         "differing": interviews(Interview.differs.is_(True)),
         "unjoined": _number(session, open_tables),
-        "no_longer_fits": sum(data_sets().problems(q.id) for q in questionnaires),
+        "no_longer_fits": sum(whole_data_sets().problems(q.id) for q in questionnaires),
         "laying_out": _number(session, under_way),
     }
 
@@ -180,7 +181,7 @@ def logbook(path: StudyPath) -> Logbook:
         return Logbook(
             matters=_matters(session, path.study_id),
             events=_events(session, path.study_id),
-            account=account_of(session, data_sets(), path.study_id),
+            account=account_of(session, whole_data_sets(), path.study_id),
             **vars(progress_of(session, path.study_id, zone_named(study.time_zone).key, _DAYS_SHOWN)),
         )
 
@@ -206,12 +207,14 @@ def _matters(session: Session, study_id: int) -> list[Matter]:
 
 
 def _events(session: Session, study_id: int) -> list[EventOut]:
-    query = select(Event, Interview.number).outerjoin(Interview, Event.interview_id == Interview.id)
-    rows = session.execute(query.where(Event.study_id == study_id).order_by(Event.id.desc()).limit(_EVENTS_SHOWN))
+    columns = (Event, Interview.number, Interview.questionnaire_id)
+    query = select(*columns).outerjoin(Interview, Event.interview_id == Interview.id)
+    rows = session.execute(query.where(Event.study_id == study_id).order_by(Event.id.desc()).limit(_EVENTS_SHOWN)).all()
+    hidden = {row.questionnaire_id: hides(session, row.questionnaire_id) for row in rows}
     return [
         EventOut(
-            id=e.id, kind=e.kind, at=e.at, by=e.by, detail=e.detail, interview_id=e.interview_id,
+            id=e.id, kind=e.kind, at=e.at, by=e.by, detail=detail_seen(e.detail, hidden[of]), interview_id=e.interview_id,
             interview=f"{number:04d}" if number is not None else None,
         )
-        for e, number in rows
+        for e, number, of in rows
     ]  # fmt: skip

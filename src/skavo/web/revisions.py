@@ -19,8 +19,8 @@ from skavo.store.interview_document import (
 )
 from skavo.store.laying import release_named, run_engine
 from skavo.store.models import Interview, Revision, now
+from skavo.store.sensitive import MASK
 from skavo.web.interviews import (
-    MASK,
     Reading,
     RevisionOut,
     event_of,
@@ -31,7 +31,8 @@ from skavo.web.interviews import (
     told,
 )
 from skavo.web.problems import not_found
-from skavo.web.routing import Resource, sees_sensitive, store
+from skavo.web.routing import Resource, store
+from skavo.web.seen import hides, noted
 from skavo.web.shapes import Body
 
 api = Resource("revisions")
@@ -105,7 +106,7 @@ def _answers_in(session: Session, interview: Interview, number: int) -> dict[str
     moments = moments_of(read.document.paradata, interview.arrived_at, UTC)
     engine = run_engine(release, read.document, moments.started, moments.ended or interview.arrived_at)
     engine.read_in(engine.release.languages[0])
-    sensitive = set() if sees_sensitive() else mask_sensitive(engine)
+    sensitive = mask_sensitive(engine, hides(session, interview.questionnaire_id))
     lines = {line["path"]: line for line in overview(engine, with_derived=True)}
     for line in lines.values():
         if line["variable"] in sensitive and line["answer"]:
@@ -144,6 +145,8 @@ def raw(path: RevisionPath) -> Response:
     with store().reading() as session:
         interview = interview_or_404(session, path.interview_id)
         content = raw_of(session, interview, path.number)
-    name = f"{interview.key}-revision-{path.number}.json"
+        study_id, key = interview.study_id, interview.key
+    noted("raw", study_id, path.interview_id, revision=path.number)
+    name = f"{key}-revision-{path.number}.json"
     headers = {"Content-Disposition": f'attachment; filename="{name}"', "Content-Security-Policy": "sandbox"}
     return Response(content, mimetype="application/octet-stream", headers=headers)

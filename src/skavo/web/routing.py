@@ -10,9 +10,7 @@ from flask import Response, current_app, jsonify
 from flask_openapi3.blueprint import APIBlueprint
 from pydantic import BaseModel, RootModel, TypeAdapter
 
-from skavo.core.dataset.flatten import DataSet, without_sensitive
 from skavo.store.database import Store
-from skavo.store.datasets import DataSets
 from skavo.store.models import Event
 from skavo.web.guard import NEEDS, Needs, caller
 
@@ -70,11 +68,6 @@ def store() -> Store:
     return found
 
 
-def data_sets() -> DataSets:
-    found: DataSets = current_app.extensions["skavo_data_sets"]
-    return found
-
-
 def signed() -> dict[str, Any]:
     """Who makes something now, by name and by identity."""
     return {"created_by": caller().name, "created_by_id": caller().person_id}
@@ -87,8 +80,3 @@ def happened(study_id: int, kind: str, /, **detail: Any) -> Event:
 
 def sees_sensitive() -> bool:
     return caller().may("sensitive.read")
-
-
-def as_seen(data: DataSet) -> DataSet:
-    """A data set as whoever asks may see it."""
-    return data if sees_sensitive() else without_sensitive(data)

@@ -13,7 +13,7 @@ from skavo.core.questionnaire.script import Script, UnitList, UnitOfMeasure
 from skavo.core.rehearsal.patterns import text_of_pattern
 from skavo.core.rehearsal.rehearse import Rehearsal, rehearse
 from skavo.core.rehearsal.texts import text_of_mask
-from skavo.core.rules.functions import mask_pattern
+from skavo.core.rules.automaton import text_fits
 from skavo.demo.questionnaire import demo_script
 from tests.samples import code_list, part, release_of, script, staff_script
 
@@ -150,7 +150,7 @@ def test_texts_made_up_fit_their_mask(mask: str) -> None:
     rng = random.Random(1)
     for _ in range(30):
         made = text_of_mask(mask, rng)
-        assert mask_pattern(mask).fullmatch(made), made
+        assert text_fits("mask", mask, made), made
 
 
 @pytest.mark.parametrize(

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Alert, App, Button, Input, Select, Table, Upload } from 'antd';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { api, ask, sendFile, type Schemas } from '../../../shared/api/client';
 import { useMay, useQuestionnaireId, useStudy } from '../../ui/study';
@@ -372,19 +372,26 @@ function CardForm({ table, id }: { table: Outside; id: number }) {
   const may = useMay();
   const queries = useQueryClient();
   const [card, setCard] = useState(table.card);
+  // Fields are kept one after the other, each on top of what the one before made.
+  const version = useRef(table.version);
   const save = useMutation({
     mutationFn: () =>
       ask(
         api.PUT('/api/questionnaires/{questionnaire_id}/outside/{outside_id}/card', {
           params: { path: { questionnaire_id: id, outside_id: table.id } },
-          body: card,
+          body: { ...card, version: version.current },
         }),
       ),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ['data', id, 'outside'] }),
+    scope: { id: `card ${String(table.id)}` },
+    onSuccess: (kept) => {
+      version.current = kept.version;
+      return queries.invalidateQueries({ queryKey: ['data', id, 'outside'] });
+    },
   });
   return (
     <section className="sheet pad">
       <h2>{t('combine.itsCard')}</h2>
+      {save.error && <Alert type="error" showIcon title={save.error.message} style={{ marginBottom: 12 }} />}
       <div className="card-form">
         {CARD.map(([field, label]) => (
           <label key={field}>

@@ -1,5 +1,6 @@
 // What happened, in words that follow the name of whoever did it.
 import { t } from '../../texts/texts';
+import { roleWords } from '../../ui/roles';
 import { text } from '../../ui/text';
 
 type Detail = Record<string, unknown>;
@@ -20,6 +21,24 @@ const TOLD: Record<string, (detail: Detail) => string> = {
   'bundle read in': (detail) =>
     t('logbook.readFileInterviews', { device: text(detail.device), interviews: text(detail.interviews) }),
   released: (detail) => t('logbook.releasedRelease', { title: text(detail.title), number: text(detail.number) }),
+  'study made': () => t('logbook.studyMade'),
+  'study facts changed': () => t('logbook.factsChanged'),
+  'questionnaire made': (detail) => t('logbook.questionnaireMade', { title: text(detail.title) }),
+  'person added': (detail) =>
+    t('logbook.personAdded', {
+      person: text(detail.person),
+      roles: (detail.roles as string[]).map(roleWords).join(', '),
+    }),
+  'roles changed': (detail) =>
+    t('logbook.rolesChanged', {
+      person: text(detail.person),
+      roles: (detail.after as string[]).map(roleWords).join(', '),
+    }),
+  'person left': (detail) => t('logbook.personLeft', { person: text(detail.person) }),
+  invited: (detail) => t('logbook.invited', { person: text(detail.person) }),
+  'people brought in': (detail) => t('logbook.peopleBroughtIn', { people: text(detail.people) }),
+  'handed over': (detail) =>
+    t('logbook.handedOver', { from: text(detail.person), to: text(detail.to), interviews: text(detail.interviews) }),
   'device paired': (detail) => t('logbook.paired', { device: text(detail.device) }),
   'device cut off': (detail) => t('logbook.cutOff', { device: text(detail.device) }),
   'device given back': (detail) => t('logbook.gaveBack', { device: text(detail.device) }),

@@ -2,6 +2,7 @@ import { Alert, Checkbox, Form, Input, Modal, Select } from 'antd';
 import { api, type Schemas } from '../../../shared/api/client';
 import { SPOKEN_BY_PEOPLE } from '../../../shared/interview/languages';
 import { t } from '../../texts/texts';
+import { EnterSubmits } from '../../ui/EnterSubmits';
 import { ROLES } from '../../ui/roles';
 import { usePeopleChange, type Person } from './people';
 
@@ -31,11 +32,11 @@ export function PersonDialog({ studyId, person, teams, onClose }: Props) {
         login: person.login ?? '',
         email: person.email,
         phone: person.phone,
-        language: person.language,
+        ...(person.language === '' ? {} : { language: person.language }),
         roles: person.roles as Values['roles'],
         team_id: person.team_id ?? null,
       }
-    : { roles: ['enumerator'], login: '', email: '', phone: '', language: '', team_id: null };
+    : { roles: ['enumerator'], login: '', email: '', phone: '', team_id: null };
   return (
     <Modal
       open
@@ -100,6 +101,7 @@ export function PersonDialog({ studyId, person, teams, onClose }: Props) {
             <Input autoComplete="off" maxLength={40} />
           </Form.Item>
         </div>
+        <EnterSubmits />
         {save.error && <Alert type="error" showIcon title={save.error.message} />}
       </Form>
     </Modal>

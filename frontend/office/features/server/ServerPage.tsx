@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { t } from '../../texts/texts';
 import { momentsIn } from '../../ui/moments';
+import { EnterSubmits } from '../../ui/EnterSubmits';
 import { Loaded, messageOf } from '../../ui/states';
 
 type Person = Schemas['ServerPerson'];
@@ -199,6 +200,7 @@ function AddPerson({ onClose, onMade }: { onClose: () => void; onMade: (made: Sc
         <Form.Item name="is_administrator" valuePropName="checked">
           <Checkbox>{t('server.administersToo')}</Checkbox>
         </Form.Item>
+        <EnterSubmits />
         {add.error && <Alert type="error" showIcon title={add.error.message} />}
       </Form>
     </Modal>

@@ -3,6 +3,7 @@ import { Alert, Button, Form, Input, Modal } from 'antd';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, ask } from '../../../shared/api/client';
+import { EnterSubmits } from '../../ui/EnterSubmits';
 import { Empty, Loaded } from '../../ui/states';
 import './studies.css';
 import { t } from '../../texts/texts';
@@ -123,6 +124,7 @@ function NewStudy({ onClose }: { onClose: () => void }) {
         <Form.Item name="manager" label={t('studies.whoManages')} extra={t('studies.whoManagesExtra')}>
           <Input autoComplete="off" />
         </Form.Item>
+        <EnterSubmits />
       </Form>
       {make.error && <Alert type="error" showIcon title={make.error.message} />}
     </Modal>

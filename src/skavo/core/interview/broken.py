@@ -8,7 +8,7 @@ from typing import Any, Literal
 
 from skavo.core.interview.release import PartSpec
 from skavo.core.interview.state import InterviewState
-from skavo.core.rules.functions import mask_pattern
+from skavo.core.rules.automaton import text_fits
 from skavo.core.rules.state import Row
 from skavo.core.rules.values import Quantity, size_of
 
@@ -66,7 +66,7 @@ def _number(part: PartSpec, value: Any) -> Iterator[Broken]:
 
 
 def _text(part: PartSpec, value: str) -> Iterator[Broken]:
-    if part.raw["mask"] and mask_pattern(part.raw["mask"]).fullmatch(value) is None:
+    if part.raw["mask"] and not text_fits("mask", part.raw["mask"], value):
         yield Broken("no_match", "must")
     if part.least is not None and len(value) < part.least:
         yield Broken("too_short", "must")

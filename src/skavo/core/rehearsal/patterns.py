@@ -6,6 +6,8 @@ import random
 import re
 from typing import Any
 
+from skavo.core.rules.automaton import text_fits
+
 _parser: Any = re._parser
 _PRINTABLE = [chr(c) for c in range(33, 127)]
 _CATEGORIES = {
@@ -17,7 +19,7 @@ _CATEGORIES = {
 def text_of_pattern(pattern: str, rng: random.Random) -> str | None:
     """A text that the pattern fits; None where it asks for something that cannot be made up (looking around)."""
     made = _make(_parser.parse(pattern), rng)
-    return made if made is not None and re.fullmatch(pattern, made) else None
+    return made if made is not None and text_fits("pattern", pattern, made) else None
 
 
 def _make(items: Any, rng: random.Random) -> str | None:

@@ -8,13 +8,13 @@ three-valued logic (S. C. Kleene, Introduction to Metamathematics, 1952, § 64).
 from __future__ import annotations
 
 import operator
-import re
 from collections.abc import Callable
 from datetime import date
 from fractions import Fraction
 from typing import Any
 
-from skavo.core.rules.functions import AGGREGATES, FUNCTIONS, mask_pattern, shift_date
+from skavo.core.rules.automaton import text_fits
+from skavo.core.rules.functions import AGGREGATES, FUNCTIONS, shift_date
 from skavo.core.rules.state import Row, Rule, State, Tree, read_attribute, read_literal, rows_under
 from skavo.core.rules.values import Duration, exactly, size_of, tidy
 
@@ -276,11 +276,10 @@ def _status(test: str, index: int, depth: int) -> Rule:
 
 def _matches(value: Tree, form: str, pattern: str) -> Rule:
     text = bind(value)
-    compiled = mask_pattern(pattern) if form == "mask" else re.compile(pattern)
 
     def matches(state: State, row: Row) -> bool | None:
         found = text(state, row)
-        return None if found is None else compiled.fullmatch(found) is not None
+        return None if found is None else text_fits(form, pattern, found)
 
     return matches
 

@@ -7,13 +7,11 @@ function itself passes over missing values.
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal
 from fractions import Fraction
-from functools import lru_cache
 from itertools import cycle
 from math import ceil, floor
 from typing import Any
@@ -82,14 +80,6 @@ def completed_months(start: date, end: date) -> int:
     months = (end.year - start.year) * 12 + end.month - start.month
     reached = shift_date(start, Duration(months=months), 1)
     return months - 1 if reached is not None and reached > end else months
-
-
-@lru_cache(maxsize=512)
-def mask_pattern(mask: str) -> re.Pattern[str]:
-    """The pattern of a mask: `A` letter, `9` digit, `*` letter or digit, `?` makes the one before optional."""
-    pieces = {"A": r"[^\W\d_]", "9": r"\d", "*": r"[^\W_]"}
-    parts = ["?" if c == "?" and i else pieces.get(c, re.escape(c)) for i, c in enumerate(mask)]
-    return re.compile("".join(parts))
 
 
 def mask_example(mask: str) -> str:

@@ -33,6 +33,20 @@ class Event(Base):
     detail: Mapped[dict[str, Any]] = mapped_column(default=dict)
 
 
+class Access(Base):
+    """That somebody saw sensitive answers or took something out: `what` is one of interview, raw, file, extract."""
+
+    __tablename__ = "access"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    study_id: Mapped[int] = mapped_column(ForeignKey("study.id"), index=True)
+    person_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"), index=True)
+    name: Mapped[str] = mapped_column(String(128))
+    at: Mapped[datetime] = mapped_column(default=now, index=True)
+    what: Mapped[str] = mapped_column(String(16))
+    interview_id: Mapped[int | None] = mapped_column(ForeignKey("interview.id"), index=True)
+    detail: Mapped[dict[str, Any]] = mapped_column(default=dict)
+
+
 class PlanStep(Base):
     """A step of the cleaning plan; `body` is a Step of core.cleaning.plan. A removed step stays, with the date."""
 

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import re
 from typing import Any
 
 import z3
 
 from skavo.core.rehearsal.proof.symbols import Expr
-from skavo.core.rules.functions import mask_pattern
+from skavo.core.rules.automaton import text_fits
 
 # `mask` or `pattern`, and how it is written.
 Form = tuple[str, str]
@@ -50,9 +49,3 @@ class Texts:
 
     def _tell(self, form: Form, text: str) -> None:
         self._facts.append(self.fits[form](self._numbers[text]) == text_fits(*form, text))
-
-
-def text_fits(form: str, pattern: str, text: str) -> bool:
-    """Whether a text fits a mask or a pattern as a whole."""
-    compiled = mask_pattern(pattern) if form == "mask" else re.compile(pattern)
-    return compiled.fullmatch(text) is not None

@@ -19,11 +19,11 @@ from skavo.core.rehearsal.patterns import text_of_pattern
 from skavo.core.rehearsal.proof.calls import DAY
 from skavo.core.rehearsal.proof.results import Answers
 from skavo.core.rehearsal.proof.symbols import BEYOND, Chosen, Truth
-from skavo.core.rehearsal.proof.texts import text_fits
 from skavo.core.rehearsal.proof.translate import as_date
 from skavo.core.rehearsal.proof.world import Answer, Place, World
 from skavo.core.rehearsal.reading import ReleaseReading
 from skavo.core.rehearsal.texts import matching_text, plain_text, text_of_mask
+from skavo.core.rules.automaton import text_fits
 from skavo.core.rules.state import Row
 from skavo.core.rules.values import tidy
 

@@ -115,7 +115,23 @@ def _tables() -> None:
         sa.PrimaryKeyConstraint("id"),
         sa.UniqueConstraint("secret_hash"),
     )
+    op.create_table(
+        "access",
+        sa.Column("id", sa.Integer(), nullable=False),
+        sa.Column("study_id", sa.Integer(), nullable=False),
+        sa.Column("person_id", sa.Integer(), nullable=True),
+        sa.Column("name", sa.String(128), nullable=False),
+        sa.Column("at", sa.DateTime(), nullable=False),
+        sa.Column("what", sa.String(16), nullable=False),
+        sa.Column("interview_id", sa.Integer(), nullable=True),
+        sa.Column("detail", sa.JSON(), nullable=False),
+        sa.ForeignKeyConstraint(["study_id"], ["study.id"]),
+        sa.ForeignKeyConstraint(["person_id"], ["person.id"]),
+        sa.ForeignKeyConstraint(["interview_id"], ["interview.id"]),
+        sa.PrimaryKeyConstraint("id"),
+    )
     for table, columns in {
+        "access": ["study_id", "person_id", "at", "interview_id"],
         "team": ["study_id"], "membership": ["study_id", "person_id", "team_id"], "one_time_link": ["person_id"],
         "signed_in_session": ["person_id"],
     }.items():  # fmt: skip

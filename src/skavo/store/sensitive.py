@@ -1,0 +1,107 @@
+"""What is sensitive in a questionnaire, by its draft and all its releases together, and how it is hidden."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, replace
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from skavo.core.cleaning.plan import Cleaned
+from skavo.core.combining.join import JoinReport, joined_name
+from skavo.core.dataset.flatten import DataSet, Table, without_sensitive
+from skavo.core.dataset.layout import TableLayout
+from skavo.core.dataset.pieces import PIECES
+from skavo.core.interview.release import PartSpec
+from skavo.core.interview.release import Release as EngineRelease
+from skavo.core.interview.sensitive import marked_in, sensitive_parts
+from skavo.store.laying import loaded_release
+from skavo.store.models import OutsideTable, Questionnaire, Release
+
+MASK = "•••"
+_NAME = re.compile(r"[a-z][a-z0-9_]*(?:\.[a-z0-9_]+)*")
+
+
+@dataclass(frozen=True)
+class Hidden:
+    """The sensitive parts of a questionnaire: identities, and the columns that any release calls them.
+
+    `tables` are the outside tables joined by a sensitive key: what they add tells who somebody is.
+    """
+
+    ids: frozenset[str] = frozenset()
+    variables: frozenset[str] = frozenset()
+    tables: frozenset[str] = frozenset()
+
+    def has(self, variable: str) -> bool:
+        return variable in self.variables
+
+    def is_read_by(self, rule: str) -> bool:
+        """Whether a rule speaks of anything hidden; a name inside a text counts as well."""
+        return any(self.has(piece) for name in _NAME.findall(rule.lower()) for piece in (name, name.split(".")[-1]))
+
+    def parts_of(self, release: EngineRelease) -> frozenset[int]:
+        return frozenset(part.index for part in release.parts if part.raw["id"] in self.ids)
+
+
+def hidden_of(session: Session, questionnaire_id: int | None) -> Hidden:
+    """What is sensitive now: a mark counts for every release, also before the draft that carries it is released."""
+    questionnaire = session.get(Questionnaire, questionnaire_id) if questionnaire_id is not None else None
+    if questionnaire is None:
+        return Hidden()
+    mine = select(Release).where(Release.questionnaire_id == questionnaire.id)
+    releases = [loaded_release(release) for release in session.scalars(mine)]
+    marked = marked_in(releases, questionnaire.script.get("parts", ()))
+    found = [release.parts[index] for release in releases for index in sensitive_parts(release, marked)]
+    variables = {name for part in found if part.variable for name in _columns(part)}
+    outside = select(OutsideTable).where(OutsideTable.questionnaire_id == questionnaire.id)
+    joined = [t for t in session.scalars(outside) if t.joined and t.joined["variable"] in variables]
+    variables |= {joined_name(table.name, column) for table in joined for column in (table.joined or {})["take"]}
+    ids = marked | {part.raw["id"] for part in found}
+    return Hidden(ids, frozenset(variables), frozenset(table.name for table in joined))
+
+
+def _columns(part: PartSpec) -> list[str]:
+    return [part.variable, *(part.variable + piece.suffix for piece in PIECES.get(part.kind.name, ()))]
+
+
+def flagged(data: DataSet, hidden: Hidden) -> DataSet:
+    """The data set with every sensitive column marked as such."""
+    return {name: Table(_flagged(table, hidden), table.frame) for name, table in data.items()}
+
+
+def _flagged(table: Table, hidden: Hidden) -> TableLayout:
+    return replace(
+        table.layout,
+        columns=tuple(
+            replace(c, sensitive=c.sensitive or c.part_id in hidden.ids or c.origin in hidden.tables)
+            for c in table.layout.columns
+        ),
+    )
+
+
+def masked_changes(cleaned: Cleaned, hidden: Hidden) -> Cleaned:
+    """What the plan changed, with the values of sensitive variables hidden."""
+    changes = [replace(c, before=MASK, after=MASK) if hidden.has(c.variable) else c for c in cleaned.changes]
+    return replace(cleaned, data=without_sensitive(cleaned.data), changes=changes)
+
+
+def masked_report(report: JoinReport) -> JoinReport:
+    """A report of a join by a sensitive key: how many of each, and none of the keys."""
+    return replace(
+        report,
+        unmatched_interviews=[(place, MASK) for place, _ in report.unmatched_interviews],
+        unmatched_rows=[(row, MASK) for row, _ in report.unmatched_rows],
+        ambiguous=[(MASK, count) for _, count in report.ambiguous],
+        repeated_interviews=[(MASK, count) for _, count in report.repeated_interviews],
+    )
+
+
+def masked_step(body: dict[str, Any], hidden: Hidden) -> dict[str, Any]:
+    """A step of the plan as it is kept, without what it says of sensitive answers: codes, values, rules, reasons."""
+    if not hidden.has(body.get("variable", "")) and not hidden.is_read_by(str(body.get("rule", ""))):
+        return body
+    hides: dict[str, Any] = {"mapping": {MASK: MASK}, "value": MASK, "rule": MASK, "reason": MASK}
+    return {name: hides.get(name, value) for name, value in body.items()}

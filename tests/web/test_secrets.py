@@ -1,0 +1,187 @@
+"""Secrets are planted in every sensitive field of a study; who lacks the right finds none in any byte of any answer."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from io import BytesIO
+from typing import Any
+
+import polars as pl
+import pytest
+from flask import Flask
+from sqlalchemy import select
+
+from skavo.core.cleaning.plan import Correct, MarkMissing, Recode, write_step
+from skavo.core.permissions import ROLES, granted
+from skavo.core.questionnaire.script import Script, ScriptCheck, write_script
+from skavo.jobs.extracts import write_extract
+from skavo.jobs.runner import Progress
+from skavo.store.database import Store
+from skavo.store.files import keep_file, read_file
+from skavo.store.models import Event, Interview, Job, OutsideTable, Person, PlanStep, Questionnaire
+from skavo.store.people import join
+from tests.samples import part, script
+from tests.store.study import SmallStudy, small_study
+from tests.web.conftest import LOGINS, Desk
+from tests.web.test_guard import in_study, routes_of
+
+# Written so that no ordinary answer of the server could hold one by chance.
+SECRETS = [f"qz{n:02d}secret" for n in range(1, 13)]
+NAME, REASON, CLEANED, MAPPED, WHY, KEY_ROW, PLACE, SPECIFIED = SECRETS[:8]
+AGE = 7_777_773
+
+
+def asked() -> Script:
+    """Marked questions, and what follows from them without a mark of its own."""
+    return script(
+        part(1, "text", "name", wording={"en": "Who is it?"}, sensitive=True),
+        part(1, "whole number", "age", wording={"en": "How old?"}, sensitive=True, should=[
+            ScriptCheck(rule="age < 100", message={"en": "{name} is {age}: is that so?"}),
+        ]),
+        part(1, "derived value", "twice", derived="age * 2"),
+        part(1, "derived value", "greeting", derived='join("Dear ", name)'),
+        part(1, "text", "echo", wording={"en": "Is {name} at home?"}, default="name"),
+        part(1, "text", "open", wording={"en": "What does {name} say?"}, must=[
+            ScriptCheck(rule="length(open) < 3", message={"en": "{name} said {open}."}),
+        ]),
+    )  # fmt: skip
+
+
+@pytest.fixture
+def planted(app: Any) -> SmallStudy:
+    store: Store = app.extensions["skavo_store"]
+    study = small_study(store, asked())
+    answers = {"name": NAME, "age": AGE, "open": "plain words"}
+    document = study.document(answers=answers, kept={"age#0": REASON})
+    study.arrive(document)
+    study.arrive(study.document(uuid=document["uuid"], answers={**answers, "name": PLACE}, basis="0" * 64))
+    cells = BytesIO()
+    pl.DataFrame({"who": [KEY_ROW, NAME], "ward": ["far ward", SPECIFIED]}).write_parquet(cells)
+    with store.session() as session:
+        q, by = study.questionnaire_id, {"created_by": "x"}
+        session.add(
+            OutsideTable(
+                questionnaire_id=q, name="people", file_name="p.csv", columns=["who", "ward"], rows=2,
+                file_hash=keep_file(store.files, cells.getvalue()),
+                joined={"variable": "name", "key": "who", "take": ["ward"]}, **by,
+            )
+        )  # fmt: skip
+        for step in (
+            Recode(variable="name", mapping={PLACE: MAPPED}, reason=WHY),
+            Correct(variable="name", interview="0001", value=CLEANED, reason=WHY),
+            MarkMissing(variable="open", rule=f'name is "{MAPPED}"', missing="refused", reason=WHY),
+        ):
+            session.add(PlanStep(questionnaire_id=q, body=write_step(step), **by))
+        for role, login in LOGINS.items():
+            join(session, study.study_id, session.scalars(select(Person).where(Person.login == login)).one(), [role])
+        interview = session.scalars(select(Interview).where(Interview.study_id == study.study_id)).one()
+        session.add(
+            Event(
+                study_id=study.study_id, interview_id=interview.id, kind="sent back", by="x",
+                detail={"remark": "", "remarks": [{"path": "name", "text": f"Is it {NAME}?"}]},
+            )
+        )  # fmt: skip
+    return study
+
+
+def numbers(app: Any, study: SmallStudy) -> dict[str, int]:
+    with app.extensions["skavo_store"].reading() as session:
+        interview = session.scalars(select(Interview).where(Interview.study_id == study.study_id)).one()
+        outside = session.scalars(select(OutsideTable)).one()
+    return {
+        "study_id": study.study_id, "questionnaire_id": study.questionnaire_id, "interview_id": interview.id,
+        "number": 1, "outside_id": outside.id, "step_id": 1, "device_id": study.device_id,
+    }  # fmt: skip
+
+
+def told(text: bytes) -> list[str]:
+    """The secrets that stand in some bytes."""
+    return [s for s in [*SECRETS, str(AGE), str(2 * AGE)] if s.encode() in text]
+
+
+def answers(app: Flask, desk: Desk, named: dict[str, int], may: Any) -> Iterator[tuple[str, bytes]]:
+    """Everything that a person may read in a study, and every table they may ask for."""
+    for method, address, needs in in_study(routes_of(app, named)):
+        if method == "GET" and needs in may and "/jobs/" not in address:
+            yield address, desk.call(method, address).data
+    if "analyse.read" in may:
+        at = f"/api/questionnaires/{named['questionnaire_id']}"
+        for variable in ("name", "age", "twice", "greeting", "echo", "open", "people_ward"):
+            for show in ("share", "mean"):
+                request = {"show": show, "variable": variable, "where": "", "by": None, "across": None}
+                yield f"table {variable}", desk.call("POST", f"{at}/table", request).data
+            asks = {"show": "share", "variable": "open", "where": f'{variable} is "{NAME}"'}
+            yield f"where {variable}", desk.call("POST", f"{at}/table", asks).data
+    if "interview.read" in may:
+        for number in (1, 2):
+            address = f"/api/interviews/{named['interview_id']}/revisions/{number}"
+            yield address, desk.call("GET", address).data
+
+
+@pytest.mark.parametrize("role", [role for role in ROLES if "sensitive.read" not in granted([role])])
+def test_no_secret_reaches_whoever_lacks_the_right(
+    app: Any, desk: Callable[[str], Desk], planted: SmallStudy, role: str
+) -> None:
+    found = {a: told(b) for a, b in answers(app, desk(role), numbers(app, planted), granted([role])) if told(b)}
+    # What somebody asked for comes back in the words of the fault: that they knew before.
+    assert {a: s for a, s in found.items() if not a.startswith("where ")} == {}
+
+
+def test_the_secrets_are_there_for_whoever_has_the_right(
+    app: Any, desk: Callable[[str], Desk], planted: SmallStudy
+) -> None:
+    """Else the test before would find nothing in an empty study."""
+    named = numbers(app, planted)
+    seen = {s for _, b in answers(app, desk("data_manager"), named, granted(["data_manager"])) for s in told(b)}
+    assert seen >= {REASON, CLEANED, WHY, PLACE, MAPPED, KEY_ROW, str(AGE), str(2 * AGE)}
+
+
+def test_marking_in_the_draft_counts_at_once_and_for_releases_made_before(
+    app: Any, desk: Callable[[str], Desk], planted: SmallStudy
+) -> None:
+    store: Store = app.extensions["skavo_store"]
+    address = f"/api/interviews/{numbers(app, planted)['interview_id']}"
+    analyst = desk("analyst")
+    assert "plain words" in analyst.call("GET", address).text
+    marked = asked()
+    marked.parts[-1].sensitive = True
+    with store.session() as session:
+        session.get_one(Questionnaire, planted.questionnaire_id).script = write_script(marked)
+    assert "plain words" not in analyst.call("GET", address).text
+    assert "plain words" in desk("data_manager").call("GET", address).text
+
+
+@pytest.mark.parametrize("form", ["csv", "xlsx", "sav"])
+@pytest.mark.parametrize("cleaned", [True, False])
+def test_a_masked_extract_holds_no_sensitive_column_of_any_kind(
+    app: Any, planted: SmallStudy, form: str, cleaned: bool
+) -> None:
+    import zipfile
+
+    store: Store = app.extensions["skavo_store"]
+    sets = app.extensions["skavo_data_sets"]
+    with store.session() as session:
+        session.add(Job(study_id=planted.study_id, kind="extract", order={}, created_by="x", state="running"))
+    order = {"questionnaire_id": planted.questionnaire_id, "options": {"format": form}, "cleaned": cleaned}
+    made = write_extract(store, sets, order, Progress(store, 1))
+    content = read_file(store.files, made["file"])
+    pieces = [content]
+    if content[:2] == b"PK":
+        with zipfile.ZipFile(BytesIO(content)) as packed:
+            pieces += [packed.read(name) for name in packed.namelist()]
+    assert [told(piece) for piece in pieces if told(piece)] == []
+    if form == "csv" and not cleaned:
+        assert any(b"plain words" in piece for piece in pieces)
+
+
+def test_what_was_seen_and_taken_out_is_on_record(app: Any, desk: Callable[[str], Desk], planted: SmallStudy) -> None:
+    named, dora = numbers(app, planted), desk("data_manager")
+    for _ in range(2):
+        dora.answer("GET", f"/api/interviews/{named['interview_id']}")
+    dora.call("GET", f"/api/interviews/{named['interview_id']}/revisions/1/raw")
+    desk("analyst").answer("GET", f"/api/interviews/{named['interview_id']}")
+    record = dora.answer("GET", f"/api/studies/{named['study_id']}/record")
+    assert [(line["name"], line["what"], line["interview"]) for line in record["lines"]] == [
+        ("Dora Maine", "raw", "0001"), ("Dora Maine", "interview", "0001"),
+    ]  # fmt: skip
+    assert dora.answer("GET", f"/api/studies/{named['study_id']}/record?what=raw")["total"] == 1

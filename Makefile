@@ -10,7 +10,7 @@ FRONTEND_SOURCES := $(shell find frontend -type f -not -path 'frontend/public/fi
 FOLDER ?= var
 PORT ?= 8060
 
-.PHONY: demo test lint bench dev build clean
+.PHONY: demo test lint fuzz bench dev build clean
 .DELETE_ON_ERROR:
 
 demo: $(STAMPS)/build
@@ -29,6 +29,10 @@ lint: $(STAMPS)/build
 	npx tsc -p frontend/tsconfig.worker.json
 	npx eslint --quiet frontend
 	npx prettier --check --log-level warn frontend
+
+# The interface asked at random from its own description, longer than the tests do.
+fuzz: $(STAMPS)/build
+	SKAVO_FUZZ=200 $(BIN)/python -m pytest tests/web/test_fuzz.py
 
 bench: $(STAMPS)/build $(STAMPS)/chromium
 	$(BIN)/python -m benchmarks

@@ -19,6 +19,7 @@ from skavo.core.errors import SkavoError
 if TYPE_CHECKING:
     from skavo.core.interview.release import Release
     from skavo.core.rehearsal.proof.results import Proof
+    from skavo.settings import Settings
 
 FOLDER = Path(os.environ.get("SKAVO_FOLDER", "var"))
 
@@ -43,13 +44,25 @@ def _parser() -> argparse.ArgumentParser:
 
     serve = commands.add_parser("serve", help="serve the studies in a folder")
     demo = commands.add_parser("demo", help="make the demo study if need be, and serve it")
-    for command, run in ((serve, _serve), (demo, _demo)):
+    demo.add_argument("--folder", type=Path, default=FOLDER, help="where everything is kept (default: %(default)s)")
+    demo.add_argument("--host", default="127.0.0.1")
+    demo.add_argument("--port", type=int, default=8060)
+    demo.set_defaults(run=_demo)
+    doctor = commands.add_parser("doctor", help="say what stands in the way of a server")
+    for command in (serve, doctor):
         command.add_argument(
-            "--folder", type=Path, default=FOLDER, help="where everything is kept (default: %(default)s)"
+            "--settings", type=Path, help="a file of settings (default: skavo.toml, where there is one)"
         )
-        command.add_argument("--host", default="127.0.0.1")
-        command.add_argument("--port", type=int, default=8060)
-        command.set_defaults(run=run)
+        command.add_argument("--folder", type=Path, help="where everything is kept")
+        command.add_argument("--host", help="the address to listen on")
+        command.add_argument("--port", type=int)
+        command.add_argument(
+            "--public-address", help="where browsers and phones reach it, as https://skavo.example.org"
+        )
+        command.add_argument("--trusted-proxies", type=int, help="how many proxies stand before it")
+    serve.set_defaults(run=_serve)
+    doctor.add_argument("--backups", type=Path, help="the folder that backups are written to")
+    doctor.set_defaults(run=_doctor)
     demo.add_argument("--interviews", type=int, default=None, help="how many interviews the phones hand in")
     demo.add_argument("--only-make", action="store_true", help="make the study and stop")
 
@@ -102,12 +115,33 @@ def _moment(day: str) -> datetime:
 def _serve(options: argparse.Namespace) -> int:
     from skavo.server import Server
 
-    server = Server(options.folder, options.host, options.port)
-    print(f"Skavo serves {options.folder} on {server.address}")
+    settings = _settings(options)
+    server = Server(settings.folder, settings.host, settings.port, settings=settings)
+    print(f"Skavo serves {settings.folder} on {settings.address or server.address}", flush=True)
     if server.first_code:
         print(f"Nobody administers it yet. Open that address and begin with the code {server.first_code}", flush=True)
     server.serve()
     return 0
+
+
+def _settings(options: argparse.Namespace) -> Settings:
+    from skavo.settings import read_settings
+
+    return read_settings(
+        options.settings, folder=options.folder, host=options.host, port=options.port,
+        public_address=options.public_address, trusted_proxies=options.trusted_proxies,
+    )  # fmt: skip
+
+
+def _doctor(options: argparse.Namespace) -> int:
+    from skavo.doctor import examine
+
+    found = examine(_settings(options), options.backups)
+    for finding in found:
+        print(f"{'well ' if finding.is_well else 'ILL  '} {finding.what:12} {finding.words}")
+        if not finding.is_well:
+            print(f"{'':19}{finding.mend}")
+    return 0 if all(finding.is_well for finding in found) else 1
 
 
 def _demo(options: argparse.Namespace) -> int:
@@ -238,6 +272,7 @@ def _add_administrator(options: argparse.Namespace) -> int:
 def _backup(options: argparse.Namespace) -> int:
     from skavo.store.backup import write_backup
 
+    os.umask(0o077)
     print(f"{write_backup(options.folder, options.target)} files in {options.target}")
     return 0
 
@@ -245,6 +280,7 @@ def _backup(options: argparse.Namespace) -> int:
 def _restore(options: argparse.Namespace) -> int:
     from skavo.store.backup import restore_backup
 
+    os.umask(0o077)
     print(f"{restore_backup(options.source, options.folder)} files restored to {options.folder}")
     return 0
 

@@ -2,22 +2,36 @@
 
 from __future__ import annotations
 
+import os
 import threading
 from pathlib import Path
 
 from waitress.server import create_server
 
+from skavo.settings import Settings
 from skavo.store.database import Store
-from skavo.web.app import create_app, start_jobs
+from skavo.web.app import MOST_BYTES, create_app, start_jobs
+
+# A connection on which nothing comes for so long makes room for others.
+_IDLE_SECONDS = 30
 
 
 class Server:
     """Serves the store in `folder`; port 0 takes any free one."""
 
-    def __init__(self, folder: Path, host: str, port: int, *, limits: bool = True) -> None:
-        self.app = create_app(folder, limits=limits)
+    def __init__(
+        self, folder: Path, host: str, port: int, *, limits: bool = True, settings: Settings | None = None
+    ) -> None:
+        settings = settings or Settings(folder=folder)
+        # What is kept is nobody's on this machine but the server's.
+        os.umask(0o077)
+        self.app = create_app(folder, limits=limits, settings=settings)
         self.store: Store = self.app.extensions["skavo_store"]
-        self._server = create_server(self.app, host=host, port=port, threads=8, ident="skavo")
+        self._server = create_server(
+            self.app, host=host, port=port, threads=settings.threads, ident="skavo",
+            connection_limit=settings.most_connections, channel_timeout=_IDLE_SECONDS, cleanup_interval=10,
+            max_request_body_size=MOST_BYTES, asyncore_use_poll=True,
+        )  # fmt: skip
         self.jobs = start_jobs(self.app)
         self.address = f"http://{host}:{self._server.effective_port}/"
         # With it the first administrator is made on the first visit; "" where there is one.

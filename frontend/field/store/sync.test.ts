@@ -123,8 +123,8 @@ describe('handing in', () => {
   it('says what a cut-off device may not do, once', async () => {
     await packed('1');
     await packed('2');
-    vi.mocked(server.handIn).mockRejectedValue(new Problem('not_allowed', 'The office has cut this device off.', 403));
-    expect((await sync()).problem).toContain('cut this device off');
+    vi.mocked(server.handIn).mockRejectedValue(new Problem('not_allowed', 'The office has cut this phone off.', 403));
+    expect((await sync()).problem).toContain('cut this phone off');
     expect(server.handIn).toHaveBeenCalledTimes(1);
   });
 

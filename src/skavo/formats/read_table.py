@@ -5,16 +5,18 @@ from __future__ import annotations
 import csv
 import io
 import zipfile
+from collections.abc import Iterator
 from datetime import date, datetime, time
 from typing import Any
 
 import openpyxl
 import polars as pl
 
-from skavo.core.errors import DataError
+from skavo.core.errors import DataError, SkavoError
 
 MOST_BYTES = 100 * 1024 * 1024
 _MOST_UNPACKED = 1024 * 1024 * 1024
+_MOST_ROWS, _MOST_CELLS = 1_048_576, 20_000_000
 
 
 def read_table(name: str, content: bytes) -> pl.DataFrame:
@@ -79,16 +81,40 @@ def open_workbook(name: str, content: bytes) -> Any:
             if sum(entry.file_size for entry in packed.infolist()) > _MOST_UNPACKED:
                 raise DataError("file_too_large", f"{name} unpacks to more than 1 GB.", {})
         return openpyxl.load_workbook(io.BytesIO(content), read_only=True, data_only=True)
-    except (zipfile.BadZipFile, KeyError, ValueError, OSError) as error:
+    except SkavoError:
+        raise
+    # Whatever a damaged file makes its reader stumble over.
+    except Exception as error:
         raise DataError(
             "not_a_workbook", f"{name} is not a readable .xlsx file ({type(error).__name__}).", {}
         ) from None
 
 
 def _xlsx_rows(name: str, content: bytes) -> list[list[str | None]]:
-    sheet = open_workbook(name, content).worksheets[0]
-    rows = [[cell_text(cell) for cell in row] for row in sheet.iter_rows(values_only=True)]
+    sheets = open_workbook(name, content).worksheets
+    rows = list(sheet_rows(name, sheets[0])) if sheets else []
     return [row for row in rows if any(cell is not None for cell in row)]
+
+
+def sheet_rows(name: str, sheet: Any) -> Iterator[list[str | None]]:
+    """The rows of a sheet, empty ones as well; raise DataError where it has more than a spreadsheet can or is damaged."""
+    cells = 0
+    try:
+        # What a file says of its own size may be wrong; then rows would be left out without a word.
+        sheet.reset_dimensions()
+        for number, row in enumerate(sheet.iter_rows(values_only=True), start=1):
+            cells += len(row) + 1
+            if number > _MOST_ROWS or cells > _MOST_CELLS:
+                raise DataError(
+                    "file_too_large", f"{name} has a cell in row {number} or beyond, or more than {_MOST_CELLS:,} cells. "
+                    "Remove what stands far below or far to the right of the table.", {"row": number},
+                )  # fmt: skip
+            yield [cell_text(cell) for cell in row]
+    except SkavoError:
+        raise
+    # Whatever a damaged file makes its reader stumble over.
+    except Exception as error:
+        raise DataError("not_a_workbook", f"{name} is damaged ({type(error).__name__}).", {}) from None
 
 
 def cell_text(value: Any) -> str | None:

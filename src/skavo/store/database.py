@@ -73,17 +73,27 @@ def _without_foreign_keys(connection: Connection) -> Iterator[None]:
 def open_store(folder: Path) -> Store:
     """The store in `folder`, made if need be; SKAVO_DATABASE names another database for it."""
     refuse_half_restored(folder)
-    folder.mkdir(parents=True, exist_ok=True)
+    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
     url = os.environ.get("SKAVO_DATABASE") or f"sqlite:///{folder.resolve() / 'skavo.db'}"
     store = Store(url, folder / "files")
     store.migrate()
+    _keep_private(folder)
     return store
+
+
+def _keep_private(folder: Path) -> None:
+    """Nobody else on this machine reads what is kept; where the file system knows no owners, nothing is done."""
+    for path in (folder, *folder.glob("skavo.db*"), *folder.glob("secret")):
+        try:
+            path.chmod(path.stat().st_mode & ~0o077)
+        except OSError:
+            continue
 
 
 def _open(url: str) -> Engine:
     if not url.startswith("sqlite"):
-        return create_engine(url)
-    engine = create_engine(url, connect_args={"timeout": 30})
+        return create_engine(url, hide_parameters=True)
+    engine = create_engine(url, connect_args={"timeout": 30}, hide_parameters=True)
 
     @event.listens_for(engine, "connect")
     def _configure(connection: Any, _record: Any) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import secrets
 from datetime import timedelta
 from pathlib import Path
+from typing import Any
 
 from flask import Response
 from flask_login import LoginManager
@@ -12,11 +13,14 @@ from flask_openapi3.models.info import Info
 from flask_openapi3.openapi import OpenAPI
 from flask_wtf import CSRFProtect
 from flask_wtf.csrf import CSRFError
+from werkzeug.middleware.proxy_fix import ProxyFix
+from werkzeug.routing import IntegerConverter, Map
 
 from skavo import __version__
 from skavo.jobs.laying import order_what_is_outdated
 from skavo.jobs.runner import Jobs
 from skavo.jobs.works import WORKS
+from skavo.settings import Settings
 from skavo.store.database import Store, open_store
 from skavo.store.datasets import DataSets
 from skavo.store.people import has_administrator
@@ -68,25 +72,56 @@ RESOURCES = (
 MOST_BYTES = 110 * 1024 * 1024
 
 
-def create_app(folder: Path, *, store: Store | None = None, limits: bool = True) -> OpenAPI:
+# How a request says who asks.
+SECURITY_SCHEMES = {
+    "session": {"type": "apiKey", "in": "cookie", "name": "skavo"},
+    "device": {"type": "http", "scheme": "bearer"},
+}
+
+
+class _Int(IntegerConverter):
+    """Numbers in an address that a database can hold; a larger one names nothing."""
+
+    def __init__(self, url_map: Map, *args: Any, **more: Any) -> None:
+        super().__init__(url_map, *args, **{"max": 2**63 - 1, **more})
+
+
+def create_app(
+    folder: Path, *, store: Store | None = None, limits: bool = True, settings: Settings | None = None
+) -> OpenAPI:
     """The server over the store in `folder`; jobs are queued but only worked on after `start_jobs`."""
+    settings = settings or Settings(folder=folder)
     opened = store or open_store(folder)
     app = OpenAPI(
         "skavo.web", info=Info(title="Skavo", version=__version__), validation_error_callback=problems.validation_problem,
-        static_folder=None, doc_ui=False,
+        static_folder=None, doc_ui=False, security_schemes=SECURITY_SCHEMES,
     )  # fmt: skip
+    app.url_map.converters["int"] = _Int
+    is_encrypted = settings.address.startswith("https://")
+    if settings.trusted_proxies:
+        hops = settings.trusted_proxies
+        app.wsgi_app = ProxyFix(app.wsgi_app, x_for=hops, x_proto=hops, x_host=hops)  # type: ignore[method-assign]
     app.config.update(
         SECRET_KEY=_secret(folder),
         SESSION_COOKIE_HTTPONLY=True,
         SESSION_COOKIE_SAMESITE="Strict",
         SESSION_COOKIE_NAME="skavo",
+        SESSION_COOKIE_SECURE=is_encrypted,
         PERMANENT_SESSION_LIFETIME=timedelta(hours=10),
         MAX_CONTENT_LENGTH=MOST_BYTES,
         WTF_CSRF_TIME_LIMIT=None,
         RATELIMIT_ENABLED=limits,
         OPEN_PAGES=OPEN_PAGES,
-        PUBLIC_ADDRESS="",
-        MAIL=Mail(),
+        PUBLIC_ADDRESS=settings.address,
+        FOLDER=folder,
+        MAIL=Mail(
+            settings.mail_host,
+            settings.mail_port,
+            settings.mail_sender,
+            settings.mail_login,
+            settings.mail_password,
+            settings.mail_starttls,
+        ),
         FIRST_CODE="",
     )
     # The order of answers is that of asking; it is kept on the way to the screen.
@@ -134,15 +169,23 @@ def _protect(app: OpenAPI) -> None:
         response.headers.setdefault("Content-Security-Policy", CONTENT_SECURITY_POLICY)
         response.headers["X-Content-Type-Options"] = "nosniff"
         response.headers["Referrer-Policy"] = "same-origin"
+        if app.config["SESSION_COOKIE_SECURE"]:
+            response.headers["Strict-Transport-Security"] = "max-age=31536000"
         if response.mimetype in ("application/json", "application/problem+json"):
             response.headers["Cache-Control"] = "no-store"
         return response
 
 
 def _secret(folder: Path) -> str:
-    folder.mkdir(parents=True, exist_ok=True)
+    """The key that cookies are signed with, made once; written whole or not at all."""
+    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
     path = folder / "secret"
-    if not path.exists():
-        path.touch(mode=0o600)
-        path.write_text(secrets.token_urlsafe(48), encoding="ascii")
-    return path.read_text(encoding="ascii")
+    kept = path.read_text(encoding="ascii").strip() if path.exists() else ""
+    if kept:
+        return kept
+    made = secrets.token_urlsafe(48)
+    half = path.with_suffix(".half")
+    half.touch(mode=0o600)
+    half.write_text(made, encoding="ascii")
+    half.replace(path)
+    return made

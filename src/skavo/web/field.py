@@ -6,13 +6,13 @@ from datetime import datetime, timedelta
 from typing import Any
 
 import segno
-from flask import request
 from pydantic import BaseModel
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from skavo.store.models import Device, Interview, Membership, PairingCode, now
 from skavo.store.secrets import hash_of, new_code, plain_code
+from skavo.web.mail import public_address
 from skavo.web.problems import Problem
 from skavo.web.routing import Resource, happened, store
 from skavo.web.shapes import Body, StudyPath
@@ -73,7 +73,7 @@ def make_code(path: StudyPath, body: PairingIn) -> PairingOut:
                 person_id=member.person_id, expires_at=expires,
             )
         )  # fmt: skip
-    address = f"{request.host_url}field/#pair={code}"
+    address = f"{public_address()}field/#pair={code}"
     qr, size = _drawn(address)
     return PairingOut(code=code, address=address, qr=qr, size=size, expires_at=expires)
 

@@ -27,7 +27,7 @@ from skavo.store.models import Device, Event, Interview, Revision, StoredFile, n
 from skavo.store.sensitive import MASK, Hidden, hidden_of
 from skavo.web.files import SHOWN_AS_PICTURE
 from skavo.web.guard import caller
-from skavo.web.problems import Problem, not_found
+from skavo.web.problems import Problem, not_found, same_version
 from skavo.web.routing import Resource, happened, sees_sensitive, store
 from skavo.web.seen import detail_seen, hides, noted, seen_data, whole_data_sets
 from skavo.web.shapes import Body, InterviewPath
@@ -106,6 +106,7 @@ class Reading(BaseModel):
     key: str
     uuid: str
     hash: str
+    version: int
     state: str
     release: int | None
     enumerator: str
@@ -139,6 +140,9 @@ class Remark(Body):
 
 
 class StateIn(Body):
+    """`version` is that of the interview which was decided about; without it the decision is not held against others'."""
+
+    version: int | None = None
     state: Literal["arrived", "accepted", "sent back", "set aside"]
     remark: str = Field(default="", max_length=2000)
     remarks: list[Remark] = Field(default=[], max_length=200)
@@ -183,7 +187,7 @@ def _reading(session: Session, interview: Interview) -> Reading:
     hidden = hides(session, interview.questionnaire_id)
     return Reading(
         id=interview.id, study_id=interview.study_id, questionnaire_id=interview.questionnaire_id, key=interview.key,
-        uuid=interview.uuid, hash=interview.hash, state=interview.state,
+        uuid=interview.uuid, hash=interview.hash, version=interview.version, state=interview.state,
         release=interview.release.number if interview.release else None,
         enumerator=interview.enumerator, device=interview.device_name, language=interview.language,
         started_at=interview.started_at, ended_at=interview.ended_at, arrived_at=interview.arrived_at,
@@ -367,11 +371,14 @@ def decide(path: InterviewPath, body: StateIn) -> Reading:
     remark, remarks = body.remark.strip(), [r.model_dump() for r in body.remarks if r.text.strip()]
     with store().session() as session:
         interview = interview_or_404(session, path.interview_id)
+        if body.version is not None:
+            same_version(interview.version, body.version)
         if body.state == "sent back":
             _may_go_back(interview, remark, remarks)
         if interview.state != body.state or remark or remarks:
             session.add(event_of(interview, body.state, before=interview.state, remark=remark, remarks=remarks))
             interview.state = body.state
+            interview.version += 1
     return told(path.interview_id)
 
 

@@ -17,7 +17,7 @@ from skavo.store.files import read_file
 from skavo.store.models import Job
 from skavo.web.guard import caller
 from skavo.web.problems import Problem, not_found
-from skavo.web.routing import Resource, sees_sensitive, store
+from skavo.web.routing import Resource, attachment, sees_sensitive, store
 from skavo.web.seen import noted
 from skavo.web.shapes import StudyPath
 
@@ -116,5 +116,5 @@ def take_out(path: JobPath) -> Response:
         result, study_id = job.result, job.study_id
     if job.kind == "extract":
         noted("extract", study_id, name=result["name"], masked=job.order["options"]["masked"])
-    headers = {"Content-Disposition": f'attachment; filename="{result["name"]}"'}
+    headers = attachment(result["name"])
     return Response(read_file(store().files, result["file"]), mimetype="application/octet-stream", headers=headers)

@@ -37,7 +37,7 @@ class LedgerQuery(BaseModel):
     check: str = Field(default="", max_length=200)
     sort: Literal["arrived", "started", "minutes", "findings", "enumerator", "number"] = "arrived"
     descending: bool = True
-    offset: int = Field(default=0, ge=0)
+    offset: int = Field(default=0, ge=0, le=10**12)
     limit: int = Field(default=50, ge=1, le=500)
 
 
@@ -81,7 +81,7 @@ def _conditions(session: Session, study_id: int, query: LedgerQuery) -> list[Col
     if query.unread:
         found.append(Interview.read_at.is_(None))
     if query.keys:
-        found.append(_among([int(k) for k in query.keys.split(",") if k.isdecimal()]))
+        found.append(_among([int(k) for k in query.keys.split(",") if k.isascii() and k.isdecimal() and len(k) < 19]))
     if query.figure:
         found.append(_among(numbers_behind(session, study_id, query.figure)))
     if query.check:

@@ -4,12 +4,22 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from flask import Blueprint, Response, abort, redirect, request, send_from_directory
+from flask import Blueprint, Response, abort, current_app, jsonify, redirect, request, send_from_directory
 from werkzeug.wrappers import Response as AnyResponse
+
+from skavo.doctor import folder_and_database
 
 STATIC = Path(__file__).parent / "static"
 pages = Blueprint("pages", __name__)
-OPEN_PAGES = {"pages.office", "pages.field", "pages.asset", "pages.field_root", "pages.former_service_worker", "static"}
+OPEN_PAGES = {
+    "pages.office",
+    "pages.field",
+    "pages.asset",
+    "pages.field_root",
+    "pages.former_service_worker",
+    "pages.health",
+    "static",
+}
 _NOT_BUILT = "The pages are not built. Run `make build` and start again; the command line works without them.\n"
 
 
@@ -31,6 +41,18 @@ def office(path: str = "") -> AnyResponse:
     if path and target.is_file() and STATIC in target.resolve().parents:
         return asset(path)
     return _page("office.html")
+
+
+@pages.get("/healthz")
+def health() -> Response:
+    """Whether the server can do its work, and in words what stands in the way; nothing of what it holds."""
+    found = list(folder_and_database(current_app.config["FOLDER"]))
+    ill = [
+        {"what": f.what, "words": f.words, "mend": f.mend} for f in found if not f.is_well and f.what != "permissions"
+    ]
+    response = jsonify({"well": not ill, "problems": ill})
+    response.status_code = 503 if ill else 200
+    return response
 
 
 @pages.get("/sw.js")

@@ -6,7 +6,7 @@ import errno
 import logging
 from typing import Any
 
-from flask import Flask, Response, jsonify
+from flask import Flask, Response, jsonify, request
 from pydantic import ValidationError
 from sqlalchemy.exc import OperationalError
 from werkzeug.exceptions import HTTPException
@@ -71,15 +71,22 @@ def install(app: Flask) -> None:
             return problem("disk_full", message, 507)
         return _unforeseen(error)
 
+    @app.errorhandler(OverflowError)
+    def _too_large(error: OverflowError) -> Response:
+        log.info("a number too large for the database was asked for")
+        return problem("wrong_request", "A number in this request is larger than anything is counted.", 422)
+
     @app.errorhandler(HTTPException)
     def _http(error: HTTPException) -> Response:
-        code = {404: "not_found", 429: "too_many_tries"}.get(error.code or 500, "http")
+        # Below /api an address that takes another method only is one that is not there.
+        status = 404 if error.code == 405 and request.path.startswith("/api/") else error.code or 500
+        code = {404: "not_found", 429: "too_many_tries"}.get(status, "http")
         message = {
             404: "There is nothing at this address.",
             413: "This is too large to send.",
             429: "Too many tries. Wait a minute and try again.",
-        }.get(error.code or 500, error.description or error.name)
-        return problem(code, message, error.code or 500)
+        }.get(status, error.description or error.name)
+        return problem(code, message, status)
 
     @app.errorhandler(Exception)
     def _unforeseen(error: Exception) -> Response:

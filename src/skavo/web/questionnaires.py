@@ -26,7 +26,7 @@ from skavo.formats.workbook.sheets import CellFault
 from skavo.formats.workbook.write import write_folder, write_workbook
 from skavo.store.models import Interview, Questionnaire, Release, now
 from skavo.web.problems import Problem, not_found
-from skavo.web.routing import Resource, happened, signed, store
+from skavo.web.routing import Resource, attachment, happened, signed, store
 from skavo.web.shapes import Body, QuestionnairePath, StudyPath
 from skavo.web.studies import study_or_404
 
@@ -222,7 +222,7 @@ def take_out_workbook(path: QuestionnairePath, query: WorkbookQuery) -> Response
     else:
         content, ending = write_workbook(script), "xlsx"
         mime = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-    headers = {"Content-Disposition": f'attachment; filename="{script.name}.{ending}"'}
+    headers = attachment(f"{script.name}.{ending}")
     return Response(content, mimetype=mime, headers=headers)
 
 

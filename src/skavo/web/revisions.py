@@ -31,7 +31,7 @@ from skavo.web.interviews import (
     told,
 )
 from skavo.web.problems import not_found
-from skavo.web.routing import Resource, store
+from skavo.web.routing import Resource, attachment, store
 from skavo.web.seen import hides, noted
 from skavo.web.shapes import Body
 
@@ -148,5 +148,5 @@ def raw(path: RevisionPath) -> Response:
         study_id, key = interview.study_id, interview.key
     noted("raw", study_id, path.interview_id, revision=path.number)
     name = f"{key}-revision-{path.number}.json"
-    headers = {"Content-Disposition": f'attachment; filename="{name}"', "Content-Security-Policy": "sandbox"}
+    headers = {**attachment(name), "Content-Security-Policy": "sandbox"}
     return Response(content, mimetype="application/octet-stream", headers=headers)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import wraps
 from typing import Any
+from urllib.parse import quote
 
 from flask import Response, current_app, jsonify
 from flask_openapi3.blueprint import APIBlueprint
@@ -40,10 +41,25 @@ class Resource(APIBlueprint):
 
             setattr(answer, NEEDS, needs)
             responses = {str(status): _response_of(returns)} if returns is not None else None
-            getattr(self, method)(rule, responses=responses, operation_id=f"{self.name}_{view.__name__}")(answer)
+            described = {
+                "responses": responses,
+                "operation_id": f"{self.name}_{view.__name__}",
+                "security": _ASKED[needs],
+            }
+            getattr(self, method)(rule, **described)(answer)
             return answer
 
         return register
+
+
+class _Asked(dict[Needs, list[dict[str, list[str]]]]):
+    """How a route is asked, for its description: with a session, but for those that say otherwise."""
+
+    def __missing__(self, needs: Needs) -> list[dict[str, list[str]]]:
+        return [{"session": []}]
+
+
+_ASKED = _Asked({"open": [], "device": [{"device": []}]})
 
 
 def _response_of(returns: Any) -> Any:
@@ -80,3 +96,9 @@ def happened(study_id: int, kind: str, /, **detail: Any) -> Event:
 
 def sees_sensitive() -> bool:
     return caller().may("sensitive.read")
+
+
+def attachment(name: str) -> dict[str, str]:
+    """The header with which a browser keeps an answer as a file of that name, in whatever script (RFC 6266)."""
+    plain = "".join(c if c.isascii() and c.isprintable() and c not in '"\\/' else "_" for c in name)
+    return {"Content-Disposition": f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(name, safe='')}"}

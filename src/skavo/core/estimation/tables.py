@@ -97,6 +97,8 @@ _Prepared = tuple[Table, pl.DataFrame]
 
 
 def _prepare(data: DataSet, request: TableRequest) -> _Prepared:
+    if not request.variable:
+        raise EstimationError("unknown_variable", "Choose the variable that the table is about.")
     named = [v for v in (request.variable, request.by, request.across) if v]
     names = {v: table_of(data, v) for v in named}
     for variable, found in names.items():
@@ -142,7 +144,8 @@ def _where(data: DataSet, table: str, text: str) -> list[bool]:
 
 def _column(table: Table, variable: str) -> Column:
     column = table.layout.column(variable)
-    assert column is not None
+    if column is None:
+        raise EstimationError("unknown_variable", f"There is no variable “{variable}” to make a table of. Choose one.")
     return column
 
 

@@ -30,7 +30,18 @@ from decimal import Decimal, InvalidOperation
 from fractions import Fraction
 from typing import Any
 
-from skavo.core.rules.values import Area, Media, Number, Path, Point, Quantity, Reading, as_decimal, tidy
+from skavo.core.rules.values import (
+    MOST_CHARACTERS,
+    Area,
+    Media,
+    Number,
+    Path,
+    Point,
+    Quantity,
+    Reading,
+    as_decimal,
+    tidy,
+)
 
 SPECIAL_ANSWERS = ("dont_know", "refused")
 
@@ -46,11 +57,14 @@ class WrongAnswer(ValueError):
 def read_text(raw: Any) -> str:
     if not isinstance(raw, str):
         raise WrongAnswer("not_a_text")
+    if len(raw) > MOST_CHARACTERS:
+        raise WrongAnswer("text_too_long")
     return raw
 
 
 # What is as long as this is a slip of the finger.
 _BEYOND = 10**15
+_MOST_WRITTEN = 60
 
 
 def read_whole(raw: Any) -> int:
@@ -68,7 +82,8 @@ def read_decimal(raw: Any) -> Number:
     if isinstance(raw, bool) or not isinstance(raw, int | str | float):
         raise WrongAnswer("not_a_number")
     try:
-        number = Decimal(str(raw).strip().replace(",", "."))
+        written = str(raw).strip().replace(",", ".")
+        number = Decimal(written if len(written) <= _MOST_WRITTEN else "NaN")
     except InvalidOperation:
         raise WrongAnswer("not_a_number") from None
     if not number.is_finite() or abs(number.adjusted()) > 15:

@@ -18,6 +18,11 @@ MESSAGES: dict[str, dict[str, str]] = {
         "fr": "Ceci est inhabituel : {rule}",
         "ar": "هذا غير معتاد: {rule}",
     },
+    "text_too_long": {
+        "en": "The text is too long to be kept as an answer. Shorten it.",
+        "fr": "Le texte est trop long pour être gardé comme réponse. Raccourcissez-le.",
+        "ar": "النص أطول من أن يُحفظ جوابا. اختصره.",
+    },
     "not_a_number": {"en": "Enter a number.", "fr": "Entrez un nombre.", "ar": "أدخل رقما."},
     "not_whole": {"en": "Enter a whole number.", "fr": "Entrez un nombre entier.", "ar": "أدخل رقما صحيحا."},
     "not_a_date": {"en": "Enter a date.", "fr": "Entrez une date.", "ar": "أدخل تاريخا."},

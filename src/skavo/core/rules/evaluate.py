@@ -16,7 +16,7 @@ from typing import Any
 from skavo.core.rules.automaton import text_fits
 from skavo.core.rules.functions import AGGREGATES, FUNCTIONS, shift_date
 from skavo.core.rules.state import Row, Rule, State, Tree, read_attribute, read_literal, rows_under
-from skavo.core.rules.values import Duration, exactly, size_of, tidy
+from skavo.core.rules.values import Duration, bounded, exactly, size_of
 
 
 def bind(tree: Tree) -> Rule:
@@ -186,7 +186,7 @@ def _between(value: Tree, low: Tree, high: Tree) -> Rule:
 
 
 def _divide(a: Any, b: Any) -> Any:
-    return None if b == 0 else tidy(Fraction(a) / Fraction(b))
+    return None if b == 0 else bounded(Fraction(a) / Fraction(b))
 
 
 def _multiply(a: Any, b: Any) -> Any:

@@ -18,7 +18,7 @@ from typing import Any
 
 from skavo.core.rules.check_digits import ALGORITHMS
 from skavo.core.rules.geodesy import distance_m, is_inside, length_m, size_m2
-from skavo.core.rules.values import Duration, Number, as_decimal, tidy, total
+from skavo.core.rules.values import MOST_CHARACTERS, Duration, Number, as_decimal, tidy, total
 
 
 @dataclass(frozen=True)
@@ -116,8 +116,9 @@ def as_text(value: Any) -> str:
     return format(number, "f") if isinstance(number, Decimal) else str(number)
 
 
-def _join(*parts: Any) -> str:
-    return "".join(as_text(p) for p in parts)
+def _join(*parts: Any) -> str | None:
+    joined = "".join(as_text(p) for p in parts)
+    return joined if len(joined) <= MOST_CHARACTERS else None
 
 
 FUNCTIONS: dict[str, Function] = {

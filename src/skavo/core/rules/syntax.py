@@ -31,6 +31,9 @@ def _parser() -> Lark:
     return Lark(grammar, parser="lalr", lexer="basic", propagate_positions=True, maybe_placeholders=True)
 
 
+MOST_NESTED = 60
+
+
 @lru_cache(maxsize=16384)
 def parse_rule(text: str) -> Node:
     """Return the syntax tree of `text`; raise RuleSyntaxError with the first fault met."""
@@ -39,11 +42,29 @@ def parse_rule(text: str) -> Node:
             Fault("empty_rule", "The rule is empty.", Span(0, len(text)), "Write a rule or remove it.")
         )
     try:
-        return _node(_parser().parse(text))
+        tree = _parser().parse(text)
+        if _depth(tree) > MOST_NESTED:
+            raise RuleSyntaxError(
+                Fault(
+                    "too_nested", f"The rule is nested more than {MOST_NESTED} deep.", Span(0, len(text)),
+                    "Give a part of it a name of its own, as a derived value.",
+                )
+            )  # fmt: skip
+        return _node(tree)
     except UnexpectedInput as error:
         fault = _explain(error, text)
         at = len(text.rstrip()) if fault.code == "unfinished" else fault.span.start
         raise RuleSyntaxError(phrasing_fault(text, at) or fault) from None
+
+
+def _depth(tree: Tree[Token]) -> int:
+    """How deep a tree is; counted without recursion, so that none is too deep to be counted."""
+    deepest, ahead = 0, [(tree, 1)]
+    while ahead:
+        item, depth = ahead.pop()
+        deepest = max(deepest, depth)
+        ahead += [(child, depth + 1) for child in item.children if isinstance(child, Tree)]
+    return deepest
 
 
 def _node(item: Tree[Token] | Token) -> Node:

@@ -108,12 +108,32 @@ def as_decimal(x: Any) -> Any:
     return Decimal(x.numerator) / Decimal(x.denominator) if isinstance(x, Fraction) else x
 
 
+# No count of anything has more digits, and no text more characters; a rule that makes one gives nothing instead, so that
+# no rule can fill the memory.
+MOST_DIGITS, MOST_CHARACTERS = 1_000, 20_000
+_MOST_BITS = int(MOST_DIGITS * 3.33)
+
+
 def exactly(operation: Callable[[Any, Any], Any], a: Any, b: Any) -> Any:
-    """`operation` on two numbers, whatever their forms."""
+    """`operation` on two numbers, whatever their forms; missing where it has more than MOST_DIGITS digits."""
     try:
-        return tidy(operation(a, b))
+        return bounded(operation(a, b))
     except TypeError:
-        return tidy(operation(Fraction(a), Fraction(b)))
+        return bounded(operation(Fraction(a), Fraction(b)))
+    except ArithmeticError:
+        return None
+
+
+def bounded(x: Any) -> Any:
+    """A number in its plainest form, or None where it is too long to be one."""
+    if isinstance(x, int):
+        return None if x.bit_length() > _MOST_BITS else x
+    if isinstance(x, Fraction):
+        too_long = x.numerator.bit_length() > _MOST_BITS or x.denominator.bit_length() > _MOST_BITS
+        return None if too_long else tidy(x)
+    if isinstance(x, Decimal) and x.is_finite() and abs(x.adjusted()) > MOST_DIGITS:
+        return None
+    return tidy(x)
 
 
 def total(values: list[Number]) -> Number:

@@ -13,7 +13,7 @@ from xlsxwriter.utility import xl_rowcol_to_cell
 
 from skavo.core.documents import Format
 from skavo.core.errors import DataError
-from skavo.formats.read_table import MOST_BYTES, cell_text, open_workbook
+from skavo.formats.read_table import MOST_BYTES, open_workbook, sheet_rows
 
 Cells = list[list[str | None]]
 # Named in the sheet About; one that people wrote themselves may leave it out.
@@ -92,7 +92,7 @@ def open_sheets(name: str, content: bytes) -> dict[str, Sheet]:
     if files is not None:
         return _sheets({Path(file).stem: _csv_cells(file, data) for file, data in files.items()})
     book = open_workbook(name, content)
-    return _sheets({s.title: [[cell_text(c) for c in row] for row in s.iter_rows(values_only=True)] for s in book})
+    return _sheets({s.title: list(sheet_rows(name, s)) for s in book.worksheets})
 
 
 def open_folder(folder: Path) -> dict[str, Sheet]:

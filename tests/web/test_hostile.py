@@ -1,0 +1,171 @@
+"""What is valid and means harm: files, rules and addresses that would grow without end, names in other scripts, a full disk."""
+
+from __future__ import annotations
+
+import io
+import re
+import stat
+import zipfile
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import openpyxl
+import pytest
+
+from skavo.core.errors import DataError
+from skavo.core.interview.engine import Engine
+from skavo.core.questionnaire.compile import compile_script
+from skavo.formats.read_table import read_table
+from skavo.settings import Settings
+from skavo.store.database import open_store
+from skavo.web.app import create_app
+from tests.samples import part, release_of, script
+from tests.web.conftest import Desk
+
+
+def workbook_with(row: int, damage: bytes = b"") -> bytes:
+    """A small workbook whose last cell stands in `row`, or whose sheet ends in `damage`."""
+    book = openpyxl.Workbook()
+    book.active.append(["name"])
+    plain = io.BytesIO()
+    book.save(plain)
+    packed = io.BytesIO()
+    with zipfile.ZipFile(plain) as source, zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as target:
+        for name in source.namelist():
+            content = source.read(name)
+            if name.endswith("sheet1.xml"):
+                cell = f'<row r="{row}"><c r="A{row}" t="inlineStr"><is><t>x</t></is></c></row></sheetData>'
+                content = content.replace(b"</sheetData>", damage or cell.encode())
+                content = re.sub(rb"<dimension [^>]*>", b'<dimension ref="A1"/>', content)
+            target.writestr(name, content)
+    return packed.getvalue()
+
+
+def test_a_small_workbook_whose_last_row_is_number_a_thousand_million_is_refused() -> None:
+    with pytest.raises(DataError) as raised:
+        read_table("people.xlsx", workbook_with(10**9))
+    assert raised.value.code == "file_too_large"
+    assert read_table("people.xlsx", workbook_with(5)).rows() == [("x",)]
+
+
+@pytest.mark.parametrize("damage", [b"<row", b"</sheetData></worksheet><", b'<row r="x"><c/></row></sheetData>'])
+def test_a_damaged_workbook_is_a_fault_of_the_file(desk: Callable[[str], Desk], damage: bytes) -> None:
+    content = workbook_with(2, damage)
+    person = desk("data_manager")
+    for address in ("/api/questionnaires/1/outside?name=a.xlsx", "/api/questionnaires/1/workbook"):
+        status, code, _ = person.problem("POST", address, content)
+        assert (status, code) == (422, "not_a_workbook"), address
+
+
+def test_a_rule_nested_too_deeply_is_a_finding_and_no_crash() -> None:
+    for rule in ("not " * 300 + "consent", "(" * 300 + "consent" + ")" * 300):
+        checked = compile_script(script(part(1, "yes/no", "consent"), part(1, "text", "why", asked_when=rule)))
+        assert [f.code for f in checked.errors if f.field == "asked_when"] in ([], ["too_nested"]), rule[:9]
+    assert compile_script(script(part(1, "yes/no", "a", must=["not not not a"]))).release is not None
+
+
+def test_what_is_squared_or_doubled_again_and_again_comes_to_nothing_instead_of_filling_the_memory() -> None:
+    parts = [part(1, "whole number", "x0"), part(1, "text", "t0")]
+    for n in range(1, 40):
+        parts += [
+            part(1, "derived value", f"x{n}", derived=f"x{n - 1} * x{n - 1}"),
+            part(1, "derived value", f"t{n}", derived=f"join(t{n - 1}, t{n - 1})"),
+        ]
+    engine = Engine(release_of(script(*parts)), answers={"x0": 999_999, "t0": "ten letters"})
+    derived = engine.derived_values()
+    assert len(str(derived["x1"])) == 12 and derived["t1"] == "ten letters" * 2
+    assert "x39" not in derived and "t39" not in derived
+    assert all(len(str(value)) <= 20_000 for value in derived.values())
+
+
+@pytest.mark.parametrize(("answer", "code"), [("1." + "0" * 20_000, "not_a_number"), ("9" * 5_000, "not_a_number")])
+def test_a_number_of_thousands_of_digits_is_a_finding(answer: str, code: str) -> None:
+    engine = Engine(release_of(script(part(1, "decimal", "x"))), answers={"x": answer})
+    assert [b.code for b in engine.broken[0, ()]] == [code]
+
+
+def test_a_text_of_many_pages_is_a_finding_and_is_kept() -> None:
+    engine = Engine(release_of(script(part(1, "text", "x"))), answers={"x": "a" * 30_000})
+    assert [b.code for b in engine.broken[0, ()]] == ["text_too_long"]
+    assert engine.packed_answers() == {"x": "a" * 30_000}
+
+
+def test_a_file_with_a_name_in_another_script_can_be_taken_out(desk: Callable[[str], Desk]) -> None:
+    person = desk("data_manager")
+    draft = person.answer("GET", "/api/questionnaires/1")
+    asks = {**draft["script"], "name": 'обследование\r\n"x"'}
+    saved = person.call("PUT", "/api/questionnaires/1/script", {"version": draft["version"], "script": asks})
+    response = person.call("GET", "/api/questionnaires/1/workbook")
+    assert response.status_code == 200
+    header = response.headers["Content-Disposition"]
+    assert header.isascii() and "\n" not in header
+    assert saved.status_code != 200 or "filename*=UTF-8''%D0%BE" in header
+
+
+@pytest.mark.parametrize(
+    "query",
+    ["keys=" + "9" * 20_000, "keys=1,x,²", "offset=99999999999999999999", "check=%00", "figure={}", "figure=[" * 500],
+)
+def test_the_ledger_is_asked_for_what_cannot_be(desk: Callable[[str], Desk], query: str) -> None:
+    assert desk("data_manager").call("GET", f"/api/studies/1/interviews?{query}").status_code in (200, 422)
+
+
+def test_two_who_decide_about_one_interview_do_not_overwrite_each_other(app: Any, desk: Callable[[str], Desk]) -> None:
+    from skavo.store.models import Interview
+
+    with app.extensions["skavo_store"].session() as session:
+        session.add(Interview(study_id=1, uuid="u", number=1, hash="h", enumerator="E", problem="no_json"))
+    person = desk("supervisor")
+    version = person.answer("GET", "/api/interviews/1")["version"]
+    person.answer("POST", "/api/interviews/1/state", {"state": "accepted", "version": version})
+    late = {"state": "set aside", "version": version}
+    assert person.problem("POST", "/api/interviews/1/state", late)[:2] == (409, "changed_meanwhile")
+
+
+def test_nobody_else_on_the_machine_reads_what_is_kept(tmp_path: Path) -> None:
+    folder = tmp_path / "store"
+    create_app(folder)
+    for path in (folder, folder / "skavo.db", folder / "secret"):
+        assert not path.stat().st_mode & (stat.S_IRWXG | stat.S_IRWXO), path
+
+
+def test_a_secret_that_a_full_disk_left_empty_is_made_again(tmp_path: Path) -> None:
+    open_store(tmp_path)
+    (tmp_path / "secret").touch()
+    secret = create_app(tmp_path).config["SECRET_KEY"]
+    assert len(secret) > 40 and create_app(tmp_path).config["SECRET_KEY"] == secret
+
+
+def test_behind_https_the_cookie_is_secure_and_browsers_insist_on_it(tmp_path: Path) -> None:
+    app = create_app(tmp_path, settings=Settings(public_address="https://skavo.example", trusted_proxies=1))
+    response = app.test_client().get("/api/session")
+    assert "Secure" in next(c for c in response.headers.getlist("Set-Cookie") if c.startswith("skavo="))
+    assert response.headers["Strict-Transport-Security"].startswith("max-age=")
+
+
+def test_pairing_shows_the_public_address(tmp_path: Path) -> None:
+    from skavo.demo.build import build_study
+
+    app = create_app(tmp_path, limits=False, settings=Settings(public_address="https://skavo.example"))
+    build_study(app.extensions["skavo_store"])
+    app.config["SESSION_COOKIE_SECURE"] = False
+    person = Desk(app.test_client()).sign_in("supervisor")
+    member = next(p for p in person.answer("GET", "/api/studies/1/people")["people"] if p["name"] == "Mira Tole")
+    made = person.answer("POST", "/api/studies/1/pairing-codes", {"member_id": member["id"]})
+    assert made["address"].startswith("https://skavo.example/field/#pair=")
+
+
+def test_health_is_told_in_words_and_without_what_is_kept(app: Any) -> None:
+    response = app.test_client().get("/healthz")
+    assert response.get_json() == {"well": True, "problems": []}
+
+
+def test_what_fails_in_the_database_shows_no_answer_in_the_log(tmp_path: Path) -> None:
+    from sqlalchemy import text
+    from sqlalchemy.exc import OperationalError
+
+    store = open_store(tmp_path / "store")
+    with pytest.raises(OperationalError) as raised, store.session() as session:
+        session.execute(text("INSERT INTO nowhere VALUES (:answer)"), {"answer": "a secret"})
+    assert "a secret" not in str(raised.value)

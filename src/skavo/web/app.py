@@ -73,7 +73,7 @@ MOST_BYTES = 110 * 1024 * 1024
 
 
 # How a request says who asks.
-SECURITY_SCHEMES = {
+SECURITY_SCHEMES: dict[str, Any] = {
     "session": {"type": "apiKey", "in": "cookie", "name": "skavo"},
     "device": {"type": "http", "scheme": "bearer"},
 }

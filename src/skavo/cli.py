@@ -148,8 +148,9 @@ def _demo(options: argparse.Namespace) -> int:
     from skavo.demo.build import INTERVIEWS, add_desk_work, build_study, demo_exists, run_fleet
     from skavo.demo.people import PASSWORD, STAFF
     from skavo.server import Server
+    from skavo.standins.mailbox import Mailbox
 
-    server = Server(options.folder, options.host, options.port)
+    server = Server(options.folder, options.host, options.port, mailbox=Mailbox())
     server.start()
     if not demo_exists(server.store):
         began = time.monotonic()
@@ -159,7 +160,7 @@ def _demo(options: argparse.Namespace) -> int:
         add_desk_work(server.store, study_id)
         print(f"  made in {time.monotonic() - began:.0f} s")
     print(
-        f"\nSkavo is ready:  {server.address}\nOn a phone:      {server.address}field/\n\nSign in (password for all: {PASSWORD})"
+        f"\nSkavo is ready:  {server.address}\nOn a phone:      {server.address}field/\n\nSign in (passphrase for all: {PASSWORD})"
     )
     for login, name, role in STAFF:
         print(f"  {login:6} {name:12} {role.replace('_', ' ')}")

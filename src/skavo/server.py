@@ -9,23 +9,30 @@ from pathlib import Path
 from waitress.server import create_server
 
 from skavo.settings import Settings
+from skavo.standins.mailbox import Mailbox
 from skavo.store.database import Store
 from skavo.web.app import MOST_BYTES, create_app, start_jobs
+from skavo.web.mail import Mail
 
 # A connection on which nothing comes for so long makes room for others.
 _IDLE_SECONDS = 30
 
 
 class Server:
-    """Serves the store in `folder`; port 0 takes any free one."""
+    """Serves the store in `folder`; port 0 takes any free one. A `mailbox` takes the letters instead of a mail server."""
 
     def __init__(
-        self, folder: Path, host: str, port: int, *, limits: bool = True, settings: Settings | None = None
-    ) -> None:
+        self, folder: Path, host: str, port: int, *, limits: bool = True, settings: Settings | None = None,
+        mailbox: Mailbox | None = None,
+    ) -> None:  # fmt: skip
         settings = settings or Settings(folder=folder)
         # What is kept is nobody's on this machine but the server's.
         os.umask(0o077)
         self.app = create_app(folder, limits=limits, settings=settings)
+        if mailbox is not None:
+            self.app.config["MAIL"] = Mail(mailbox.host, mailbox.port)
+            self.app.extensions["skavo_mailbox"] = mailbox
+        self.mailbox = mailbox
         self.store: Store = self.app.extensions["skavo_store"]
         self._server = create_server(
             self.app, host=host, port=port, threads=settings.threads, ident="skavo",
@@ -56,4 +63,6 @@ class Server:
 
     def stop(self) -> None:
         self.jobs.stop()
+        if self.mailbox is not None:
+            self.mailbox.stop()
         self._server.close()

@@ -69,6 +69,7 @@ class Pictures:
             "logbook": ("", ".matter", None),
             "script": ("questionnaire?part=p_unit_code", ".script-row.line", None),
             "script-phone": ("questionnaire?part=p_consent&pane=phone", ".phone .choice", None),
+            "people": ("people", ".ant-table-row", None),
             "field": ("field", ".ant-table-row", None),
             "ledger": ("interviews?findings=should", ".ant-table-row", None),
             "checks": ("checks", ".ant-table-row", None),

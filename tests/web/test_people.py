@@ -324,3 +324,24 @@ def test_devices_of_a_migrated_store_belong_to_people(app: Any, desk: Callable[[
     with app.extensions["skavo_store"].reading() as session:
         device = session.scalars(select(Device)).one()
         assert session.get_one(Person, device.person_id).name == "Mira Tole"
+
+
+def test_contact_goes_along_with_an_interview_only_where_the_study_says_so(
+    app: Any, desk: Callable[[str], Desk]
+) -> None:
+    person = desk("data_manager")
+    mira = called(person.answer("GET", AT), "Mira Tole")
+    body = {"name": "Mira Tole", "roles": ["enumerator"], "phone": "555 0199", "version": mira["version"]}
+    person.answer("PUT", f"{AT}/{mira['id']}", body)
+    with app.extensions["skavo_store"].session() as session:
+        session.add(
+            Interview(
+                study_id=1, uuid="u", number=1, hash="h", enumerator="Mira Tole", person_id=mira["person_id"],
+                problem="no_json",
+            )
+        )  # fmt: skip
+    assert person.answer("GET", "/api/interviews/1")["contact"] == ""
+    facts = person.answer("GET", "/api/studies/1")
+    change = {n: facts[n] for n in ("title", "purpose", "population", "time_zone", "version")}
+    person.answer("PUT", "/api/studies/1", change | {"tells_contact": True})
+    assert person.answer("GET", "/api/interviews/1")["contact"] == "555 0199"

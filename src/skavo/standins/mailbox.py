@@ -35,7 +35,7 @@ class Mailbox:
     def stop(self) -> None:
         self._controller.stop()
 
-    async def handle_DATA(self, _server: Any, _session: Any, envelope: Any) -> str:  # noqa: N802
+    async def handle_DATA(self, _server: Any, _session: Any, envelope: Any) -> str:
         read = message_from_bytes(envelope.content, policy=policy.default)
         assert isinstance(read, EmailMessage)
         body = read.get_body(("plain",))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
+from flask import current_app
 from pydantic import BaseModel, Field
 from sqlalchemy import select
 
@@ -88,6 +89,27 @@ def _overview() -> ServerOverview:
                 for p in people
             ],
         )  # fmt: skip
+
+
+class LetterOut(BaseModel):
+    at: datetime
+    to: str
+    subject: str
+    text: str
+
+
+class Letters(BaseModel):
+    """Letters that the stand-in for a mail server took; None where letters go out for real, or not at all."""
+
+    letters: list[LetterOut] | None
+
+
+@api.route_for("get", "/letters", needs="administrator", returns=Letters)
+def letters() -> Letters:
+    mailbox = current_app.extensions.get("skavo_mailbox")
+    if mailbox is None:
+        return Letters(letters=None)
+    return Letters(letters=[LetterOut.model_validate(letter, from_attributes=True) for letter in [*mailbox.letters]])
 
 
 @api.route_for("post", "/people", needs="administrator", returns=LinkMade, status=201)

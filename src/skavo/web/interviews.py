@@ -23,7 +23,7 @@ from skavo.store.interview_document import (
     read_document,
 )
 from skavo.store.laying import PROBLEMS, run_engine
-from skavo.store.models import Device, Event, Interview, Revision, StoredFile, now
+from skavo.store.models import Device, Event, Interview, Person, Revision, StoredFile, Study, now
 from skavo.store.sensitive import MASK, Hidden, hidden_of
 from skavo.web.files import SHOWN_AS_PICTURE
 from skavo.web.guard import caller
@@ -110,6 +110,7 @@ class Reading(BaseModel):
     state: str
     release: int | None
     enumerator: str
+    contact: str
     device: str
     language: str
     started_at: datetime | None
@@ -189,7 +190,7 @@ def _reading(session: Session, interview: Interview) -> Reading:
         id=interview.id, study_id=interview.study_id, questionnaire_id=interview.questionnaire_id, key=interview.key,
         uuid=interview.uuid, hash=interview.hash, version=interview.version, state=interview.state,
         release=interview.release.number if interview.release else None,
-        enumerator=interview.enumerator, device=interview.device_name, language=interview.language,
+        enumerator=interview.enumerator, contact=_contact(session, interview), device=interview.device_name, language=interview.language,
         started_at=interview.started_at, ended_at=interview.ended_at, arrived_at=interview.arrived_at,
         minutes=interview.minutes, practice=interview.practice, differs=interview.differs,
         problem=_problem(session, interview), flags=[FLAGS[flag] for flag in interview.flags],
@@ -199,6 +200,14 @@ def _reading(session: Session, interview: Interview) -> Reading:
         previous=_neighbour(session, interview, before=True), next=_neighbour(session, interview, before=False),
         **_content(session, interview),
     )  # fmt: skip
+
+
+def _contact(session: Session, interview: Interview) -> str:
+    """Phone and e-mail of whoever held the interview, where the study lets them go along."""
+    person = session.get(Person, interview.person_id) if interview.person_id is not None else None
+    if person is None or not session.get_one(Study, interview.study_id).tells_contact:
+        return ""
+    return " · ".join(piece for piece in (person.phone, person.email) if piece)
 
 
 def findings_seen(findings: list[dict[str, Any]]) -> list[dict[str, Any]]:

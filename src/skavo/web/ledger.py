@@ -44,6 +44,7 @@ class LedgerQuery(BaseModel):
 class LedgerLine(BaseModel):
     id: int
     key: str
+    version: int
     state: str
     release: int | None
     enumerator: str
@@ -159,7 +160,7 @@ def _line(interview: Interview, release: int | None, unfit: set[int]) -> LedgerL
     if problem:
         text = PROBLEMS[problem].words
     return LedgerLine(
-        id=interview.id, key=interview.key, state=interview.state, release=release, enumerator=interview.enumerator,
+        id=interview.id, key=interview.key, version=interview.version, state=interview.state, release=release, enumerator=interview.enumerator,
         device=interview.device_name, started_at=interview.started_at, arrived_at=interview.arrived_at,
         minutes=interview.minutes, hard_findings=interview.hard_findings, soft_findings=interview.soft_findings,
         finding=text, differs=interview.differs, unread=interview.read_at is None, language=interview.language,

@@ -97,7 +97,8 @@ export default function Ledger() {
       if (event.key === 'j' || event.key === 'ArrowDown') setAt(Math.min(here + 1, lines.length - 1));
       else if (event.key === 'k' || event.key === 'ArrowUp') setAt(Math.max(here - 1, 0));
       else if (event.key === 'Enter') open(line);
-      else if (event.key === 'a' && line && may('interview.review')) decide.mutate({ id: line.id, state: 'accepted' });
+      else if (event.key === 'a' && line && may('interview.review'))
+        decide.mutate({ id: line.id, version: line.version, state: 'accepted' });
       else if (event.key === 'b' && line && may('interview.review')) setSendingBack(line);
       else return;
       event.preventDefault();
@@ -348,7 +349,7 @@ export default function Ledger() {
             setSendingBack(null);
           }}
           onSend={(remark) => {
-            decide.mutate({ id: sendingBack.id, state: 'sent back', remark });
+            decide.mutate({ id: sendingBack.id, version: sendingBack.version, state: 'sent back', remark });
             setSendingBack(null);
           }}
         />

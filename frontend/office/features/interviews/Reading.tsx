@@ -54,7 +54,8 @@ function Page({ data, studyId }: { data: Data; studyId: number }) {
         return;
       if (event.key === 'j') go(data.next ?? null);
       else if (event.key === 'k') go(data.previous ?? null);
-      else if (event.key === 'a' && may('interview.review')) decide.mutate({ id: data.id, state: 'accepted' });
+      else if (event.key === 'a' && may('interview.review'))
+        decide.mutate({ id: data.id, version: data.version, state: 'accepted' });
       else if (event.key === 'b' && may('interview.review')) setSendingBack(true);
       else if (event.key === 'Escape') void navigate(ledger);
     };
@@ -107,7 +108,7 @@ function Page({ data, studyId }: { data: Data; studyId: number }) {
                     label: t('interviews.setAside'),
                     disabled: data.state === 'set aside',
                     onClick: () => {
-                      decide.mutate({ id: data.id, state: 'set aside' });
+                      decide.mutate({ id: data.id, version: data.version, state: 'set aside' });
                     },
                   },
                   {
@@ -115,7 +116,7 @@ function Page({ data, studyId }: { data: Data; studyId: number }) {
                     label: t('interviews.arrived'),
                     disabled: data.state === 'arrived',
                     onClick: () => {
-                      decide.mutate({ id: data.id, state: 'arrived' });
+                      decide.mutate({ id: data.id, version: data.version, state: 'arrived' });
                     },
                   },
                 ],
@@ -137,7 +138,7 @@ function Page({ data, studyId }: { data: Data; studyId: number }) {
               type="primary"
               disabled={data.state === 'accepted' || data.problem != null}
               onClick={() => {
-                decide.mutate({ id: data.id, state: 'accepted' });
+                decide.mutate({ id: data.id, version: data.version, state: 'accepted' });
               }}
             >
               {t('interviews.accept')}
@@ -192,7 +193,7 @@ function Page({ data, studyId }: { data: Data; studyId: number }) {
           }}
           remarks={written}
           onSend={(remark) => {
-            decide.mutate({ id: data.id, state: 'sent back', remark, remarks: written });
+            decide.mutate({ id: data.id, version: data.version, state: 'sent back', remark, remarks: written });
             setSendingBack(false);
             setRemarks({});
           }}
@@ -228,6 +229,7 @@ function Facts({ data }: { data: Data }) {
     ],
     [t('interviews.arrived2'), dayAndTime(data.arrived_at)],
     [t('common.enumerator'), data.enumerator],
+    ...(data.contact === '' ? [] : [[t('interviews.contact'), data.contact] as [string, string]]),
     [t('common.device'), data.device],
     [t('interviews.language'), data.language],
     [t('interviews.stepsRecorded'), String(data.paradata.length)],

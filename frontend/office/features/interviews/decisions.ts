@@ -7,6 +7,8 @@ export type Remark = Schemas['Remark'];
 
 export interface Decision {
   id: number;
+  /** That of the interview as it was seen: somebody else's decision meanwhile is not overwritten. */
+  version: number;
   state: Schemas['StateIn']['state'];
   remark?: string;
   remarks?: Remark[];
@@ -17,11 +19,11 @@ export function useDecide(studyId: number) {
   const queries = useQueryClient();
   const { message } = App.useApp();
   return useMutation({
-    mutationFn: ({ id, state, remark = '', remarks = [] }: Decision) =>
+    mutationFn: ({ id, version, state, remark = '', remarks = [] }: Decision) =>
       ask(
         api.POST('/api/interviews/{interview_id}/state', {
           params: { path: { interview_id: id } },
-          body: { state, remark, remarks },
+          body: { version, state, remark, remarks },
         }),
       ),
     onSuccess: (reading) => {
@@ -29,7 +31,9 @@ export function useDecide(studyId: number) {
       void queries.invalidateQueries({ queryKey: ['study', studyId] });
       void message.success(`${reading.key} ${stateWords(reading.state)}`);
     },
-    onError: (error) => {
+    onError: (error, { id }) => {
+      void queries.invalidateQueries({ queryKey: ['interview', id] });
+      void queries.invalidateQueries({ queryKey: ['study', studyId] });
       void message.error(messageOf(error));
     },
   });

@@ -122,6 +122,7 @@ export default function ServerPage() {
           </>
         )}
       </Loaded>
+      <Letters />
       {adding && (
         <AddPerson
           onClose={() => {
@@ -148,6 +149,36 @@ export default function ServerPage() {
         </Modal>
       )}
     </div>
+  );
+}
+
+/** Where a stand-in takes the letters, as in the demo, they are read here. */
+function Letters() {
+  const sent = useQuery({
+    queryKey: ['server', 'letters'],
+    queryFn: () => ask(api.GET('/api/server/letters')),
+    refetchInterval: 10_000,
+  });
+  const letters = sent.data?.letters;
+  if (letters == null) return null;
+  return (
+    <>
+      <h2 className="section-head">
+        {t('server.letters')} <span className="muted small">{t('server.lettersMeans')}</span>
+      </h2>
+      <div className="sheet pad">
+        {letters.length === 0 && <p className="muted">{t('server.noLetters')}</p>}
+        {letters.map((letter) => (
+          <details key={`${letter.at} ${letter.to}`}>
+            <summary>
+              <b>{letter.subject}</b> <span className="muted">{letter.to}</span>{' '}
+              <span className="muted small">{HERE.ago(letter.at)}</span>
+            </summary>
+            <pre className="letter">{letter.text}</pre>
+          </details>
+        ))}
+      </div>
+    </>
   );
 }
 

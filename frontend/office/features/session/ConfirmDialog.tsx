@@ -1,5 +1,5 @@
-import { Alert, Form, Input, Modal } from 'antd';
-import { useEffect, useState } from 'react';
+import { Alert, Form, Input, Modal, type InputRef } from 'antd';
+import { useEffect, useRef, useState } from 'react';
 import { answerConfirmation, onConfirmation } from '../../../shared/api/client';
 import { useMutation } from '@tanstack/react-query';
 import { api, ask } from '../../../shared/api/client';
@@ -9,6 +9,7 @@ import { t } from '../../texts/texts';
 export function ConfirmDialog() {
   const [asked, setAsked] = useState(false);
   const [form] = Form.useForm<{ password: string }>();
+  const field = useRef<InputRef>(null);
   useEffect(
     () =>
       onConfirmation(() => {
@@ -33,6 +34,9 @@ export function ConfirmDialog() {
       okText={t('session.goOn')}
       confirmLoading={confirm.isPending}
       zIndex={2000}
+      afterOpenChange={(open) => {
+        if (open) field.current?.focus();
+      }}
       onCancel={() => {
         end(false);
       }}
@@ -58,7 +62,7 @@ export function ConfirmDialog() {
           label={t('session.confirmMeans')}
           rules={[{ required: true, message: t('session.yourPassphrase') }]}
         >
-          <Input.Password autoFocus autoComplete="current-password" maxLength={256} />
+          <Input.Password ref={field} autoComplete="current-password" maxLength={256} />
         </Form.Item>
         {confirm.error && <Alert type="error" showIcon title={confirm.error.message} />}
       </Form>

@@ -154,7 +154,4 @@ def save(path: QuestionnairePath, body: SavedIn) -> SavedOut:
 @api.route_for("delete", "/tables/<int:table_id>", needs="analyse.write")
 def remove(path: SavedPath) -> None:
     with store().session() as session:
-        found = session.get(SavedTable, path.table_id)
-        if found is None or found.questionnaire_id != path.questionnaire_id:
-            raise not_found("saved table")
-        session.delete(found)
+        session.delete(session.get_one(SavedTable, path.table_id))

@@ -26,7 +26,6 @@ from skavo.core.dataset.layout import label_in
 from skavo.store.datasets import Prepared, plan_of
 from skavo.store.models import PlanStep, now
 from skavo.store.sensitive import masked_step
-from skavo.web.problems import not_found
 from skavo.web.questionnaires import questionnaire_or_404
 from skavo.web.routing import Resource, happened, signed, store
 from skavo.web.seen import hides, seen_data
@@ -211,9 +210,7 @@ def _switch(path: StepPath, *, removed: bool) -> PlanOut:
     """Take a step back or put it back; doing so twice changes nothing."""
     with store().session() as session:
         questionnaire = questionnaire_or_404(session, path.questionnaire_id)
-        step = session.get(PlanStep, path.step_id)
-        if step is None or step.questionnaire_id != path.questionnaire_id:
-            raise not_found("step")
+        step = session.get_one(PlanStep, path.step_id)
         if (step.removed_at is not None) is removed:
             return _told(path.questionnaire_id)
         step.removed_at = now() if removed else None

@@ -16,7 +16,7 @@ from skavo.formats.read_table import read_table
 from skavo.store.datasets import outside_tables
 from skavo.store.files import keep_file
 from skavo.store.models import OutsideTable
-from skavo.web.problems import Problem, not_found, same_version
+from skavo.web.problems import Problem, same_version
 from skavo.web.questionnaires import questionnaire_or_404
 from skavo.web.routing import Resource, happened, sees_sensitive, signed, store
 from skavo.web.seen import seen_data, whole_data_sets
@@ -141,14 +141,7 @@ def _sample(outside: OutsideTable) -> list[list[str | None]]:
 def _told(path: OutsidePath) -> OutsideOut:
     """An outside table as it is, once what was done to it is kept."""
     with store().reading() as session:
-        return _out(session, _outside_or_404(session, path))
-
-
-def _outside_or_404(session: Session, path: OutsidePath) -> OutsideTable:
-    found = session.get(OutsideTable, path.outside_id)
-    if found is None or found.questionnaire_id != path.questionnaire_id:
-        raise not_found("outside table")
-    return found
+        return _out(session, session.get_one(OutsideTable, path.outside_id))
 
 
 @api.route_for("get", "", needs="analyse.read", returns=list[OutsideOut])
@@ -191,7 +184,7 @@ def _free_name(file_name: str, taken: set[str]) -> str:
 @api.route_for("put", "/<int:outside_id>/card", needs="combine.write", returns=OutsideOut)
 def write_card(path: OutsidePath, body: CardChange) -> OutsideOut:
     with store().session() as session:
-        outside = _outside_or_404(session, path)
+        outside = session.get_one(OutsideTable, path.outside_id)
         same_version(outside.version, body.version)
         outside.card = body.model_dump(exclude={"version"})
         outside.version += 1
@@ -202,7 +195,7 @@ def write_card(path: OutsidePath, body: CardChange) -> OutsideOut:
 def preview(path: OutsidePath, body: Join) -> Report:
     """What a join would match, before it is kept."""
     with store().reading() as session:
-        outside = _outside_or_404(session, path)
+        outside = session.get_one(OutsideTable, path.outside_id)
         cleaned = seen_data(session, path.questionnaire_id).cleaned.data
         return _report(outside.name, whole_data_sets().join(cleaned, outside, body.model_dump())[1], body.take)
 
@@ -221,9 +214,9 @@ def _set_join(path: OutsidePath, how: dict[str, Any] | None) -> OutsideOut:
     if how is not None:
         with store().reading() as session:
             cleaned = seen_data(session, path.questionnaire_id).cleaned.data
-            whole_data_sets().join(cleaned, _outside_or_404(session, path), how)
+            whole_data_sets().join(cleaned, session.get_one(OutsideTable, path.outside_id), how)
     with store().session() as session:
-        outside = _outside_or_404(session, path)
+        outside = session.get_one(OutsideTable, path.outside_id)
         outside.joined = how
         study_id = questionnaire_or_404(session, path.questionnaire_id).study_id
         kind = "table joined" if how else "join undone"
@@ -235,7 +228,7 @@ def _set_join(path: OutsidePath, how: dict[str, Any] | None) -> OutsideOut:
 def remove(path: OutsidePath) -> None:
     """Remove an outside table that is not joined; a joined one must be undone first."""
     with store().session() as session:
-        outside = _outside_or_404(session, path)
+        outside = session.get_one(OutsideTable, path.outside_id)
         if outside.joined:
             raise Problem("still_joined", f"{outside.name} is joined to the interviews. Undo the join first.")
         study_id = questionnaire_or_404(session, path.questionnaire_id).study_id

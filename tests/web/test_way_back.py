@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+import io
+import json
+import zipfile
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -110,3 +114,26 @@ def test_what_cannot_be_read_cannot_be_sent_back(app: Any, desk: Callable[[str],
     raw = desk("supervisor").call("GET", "/api/interviews/2/revisions/1/raw")
     assert (raw.data, raw.headers["Content-Disposition"][:10]) == (b"cut off", "attachment")
     assert desk("analyst").call("GET", "/api/interviews/2/revisions/1/raw").status_code == 403
+
+
+@pytest.mark.parametrize("is_named", [True, False])
+def test_what_came_in_a_phones_file_goes_back_to_its_person(
+    app: Any, desk: Callable[[str], Desk], is_named: bool
+) -> None:
+    """The phone that saved the file is gone; another one of the same enumerator fetches what is sent back, also where an
+    interview has no more than a name."""
+    content = (Path(__file__).parents[1] / "museum" / "bundles" / "bundle-1.skavo.zip").read_bytes()
+    with zipfile.ZipFile(io.BytesIO(content)) as packed:
+        enumerator = json.loads(packed.read("bundle.json"))["enumerator"]
+    person = desk("data_manager")
+    code = person.code_for(enumerator)
+    assert person.answer("POST", "/api/studies/1/bundles", content)["arrived"] == 1
+    token = app.test_client().post("/api/field/pair", json={"code": code, "device": "p"}).get_json()["token"]
+    with app.extensions["skavo_store"].session() as session:
+        interview = session.scalars(select(Interview)).one()
+        assert interview.person_id is not None
+        interview.state, uuid = "sent back", interview.uuid
+        if not is_named:
+            interview.person_id = None
+    headers = {"Authorization": f"Bearer {token}"}
+    assert app.test_client().get(f"/api/field/interviews/{uuid}", headers=headers).status_code == 200

@@ -15,7 +15,7 @@ from skavo.formats.bundle import Bundle, open_bundle
 from skavo.store.files import Upload
 from skavo.store.filing import tell_file
 from skavo.store.handin import Receipt, hand_in, read_arrival
-from skavo.store.models import Device, Interview, now
+from skavo.store.models import Device, Interview, Membership, now
 from skavo.store.secrets import hash_of, new_secret
 from skavo.web.routing import Resource, happened, store
 from skavo.web.shapes import StudyPath
@@ -89,8 +89,12 @@ def _device(session: Session, study_id: int, bundle: Bundle) -> Device:
     )
     known = session.scalars(of_study.order_by(Device.id.desc())).first()
     if known is None:
+        named = select(Membership.person_id).where(
+            Membership.study_id == study_id, Membership.name == bundle.enumerator
+        )
         known = Device(
             study_id=study_id, name=bundle.device[:128] or "a file", enumerator=bundle.enumerator[:128] or "unknown",
+            person_id=session.scalar(named),
             token_hash=hash_of(new_secret()), cut_off_at=now(),
         )  # fmt: skip
         session.add(known)

@@ -7,7 +7,7 @@ from typing import Any
 
 from flask import Response, jsonify, request
 from pydantic import BaseModel, Field
-from sqlalchemy import ColumnElement, or_, select
+from sqlalchemy import ColumnElement, and_, or_, select
 from sqlalchemy.orm import Session
 
 from skavo.core.interview.formats import RELEASE
@@ -176,9 +176,9 @@ def _newest_releases(session: Session, study_id: int) -> list[ReleaseLine]:
 
 def _own(device: Device) -> tuple[ColumnElement[bool], ...]:
     """The interviews of the device's study that its person made, on whichever device."""
-    if device.person_id is None:
-        return (Interview.study_id == device.study_id, Interview.enumerator == device.enumerator)
-    return (Interview.study_id == device.study_id, Interview.person_id == device.person_id)
+    by_name = and_(Interview.person_id.is_(None), Interview.enumerator == device.enumerator)
+    mine = by_name if device.person_id is None else or_(Interview.person_id == device.person_id, by_name)
+    return (Interview.study_id == device.study_id, mine)
 
 
 _TO_CORRECT = (Interview.state == "sent back", Interview.waiting.is_(False))

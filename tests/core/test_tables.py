@@ -5,6 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
+from scipy import stats
+from statsmodels.stats.proportion import proportion_confint
 
 from skavo.core.dataset.flatten import DataSet
 from skavo.core.errors import EstimationError
@@ -104,3 +106,32 @@ def test_a_sentence_that_makes_no_sense_is_refused(data: DataSet, request_: dict
     with pytest.raises(EstimationError) as caught:
         make_table(data, TableRequest(**request_))
     assert caught.value.code == code
+
+
+def test_figures_stand_inside_their_margins_and_the_test_goes_over_the_groups_alone(data: DataSet) -> None:
+    """R. A. Fisher's table of twins (Statistical Methods for Research Workers, 1925, § 21.01), 10 of 13 and 2 of 17; the
+    counts are from memory. The figures are those of statsmodels (Wilson's interval) and scipy (no continuity correction).
+    """
+    sample = script(part(1, "yes/no", "convicted"), part(1, "yes/no", "identical"))
+    answers = [{"identical": True, "convicted": i < 10} for i in range(13)]
+    answers += [{"identical": False, "convicted": i < 2} for i in range(17)]
+    table = make_table(data_of(release_of(sample), answers), TableRequest(variable="convicted", across="identical"))
+    cell = table.cells[0][0]
+    assert (cell.count, cell.base) == (10, 13)
+    assert (cell.low, cell.value, cell.high) == (
+        pytest.approx(proportion_confint(10, 13, method="wilson")[0]),
+        pytest.approx(10 / 13),
+        pytest.approx(proportion_confint(10, 13, method="wilson")[1]),
+    )
+    assert cell.standard_error == pytest.approx((10 / 13 * 3 / 13 / 13) ** 0.5)
+    assert table.test is not None
+    expected = stats.chi2_contingency([[10, 2], [3, 15]], correction=False)
+    assert table.test["statistic"] == pytest.approx(expected.statistic) == pytest.approx(13.03, abs=0.01)
+    assert table.test["degrees"] == 1
+    assert table.test["smallest_expected"] == pytest.approx(12 * 13 / 30)
+
+
+def test_means_stand_inside_their_margins(data: DataSet) -> None:
+    cell = make_table(data, TableRequest(show="mean", variable="hours")).cells[0][0]
+    low, high = stats.t.interval(0.95, 2, loc=30, scale=10 / 3**0.5)
+    assert (cell.low, cell.value, cell.high) == (pytest.approx(low), 30.0, pytest.approx(high))

@@ -20,7 +20,7 @@ from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.script import Code, CodeList
 from skavo.core.rehearsal.rehearse import rehearse
 from skavo.formats.csv_files import write_csv_zip
-from skavo.formats.extract import ExtractOptions
+from skavo.formats.extract import ExtractOptions, fields_of
 from skavo.formats.sav_files import write_sav_zip
 from skavo.formats.xlsx_files import write_xlsx
 from tests.conformance.interviews import every_kind_script
@@ -62,7 +62,8 @@ def test_a_workbook_has_a_sheet_for_each_table_linked_by_keys(data: DataSet) -> 
     assert (first["interview.key"], first["trade"], first["workers"], first["earnings"]) == ("0001", "phone", 2, 10.25)
     assert (first["tools_saw"], first["tools_vice"], first["paid"]) == (0, 1, 1)
     assert first["since"].date() == date(2027, 3, 14)
-    assert first["remark"] == "=1+1"
+    remark = book["interviews"].cell(2, rows[0].index("remark") + 1)
+    assert (remark.value, remark.data_type) == ("=1+1", "s")
     second = dict(zip(rows[0], rows[2], strict=True))
     assert (second["trade"], second["workers"], second["earnings"], second["opens"]) == (
         "[refused]",
@@ -87,15 +88,70 @@ def test_columns_keep_the_order_of_the_questionnaire_and_headings_may_be_labels(
     assert book["interviews"]["H2"].value == "Phone"
 
 
-def test_sensitive_variables_stay_out_unless_asked_for(data: DataSet) -> None:
-    book = openpyxl.load_workbook(io.BytesIO(write_xlsx(data, ExtractOptions())))
-    assert "remark" not in [cell.value for cell in book["interviews"][1]]
+# One question of each measure that a column can have, all of them marked.
+MARKED = script(
+    *(
+        part(1, kind, name, sensitive=True, **({"code_list": "tool"} if "answer" in kind or kind == "ranking" else {}))
+        for kind, name in {
+            "text": "called", "whole number": "age", "decimal": "earned", "yes/no": "paid", "date": "born",
+            "time": "rises", "single answer": "has", "multiple answer": "owns", "ranking": "likes", "point": "home",
+        }.items()
+    ),
+    lists=(code_list("tool", "saw", "vice"),),
+)  # fmt: skip
 
 
-def test_no_cell_of_a_csv_file_is_taken_for_a_formula(data: DataSet) -> None:
+@pytest.mark.parametrize("masked", [True, False])
+def test_sensitive_variables_of_every_measure_stay_out_unless_asked_for(masked: bool, tmp_path: Path) -> None:
+    data, options = data_of(release_of(MARKED), [{"age": 31}]), ExtractOptions(masked=masked)
+    columns = [
+        "called", "age", "earned", "paid", "born", "rises", "has", "owns_saw", "owns_vice", "likes_saw", "likes_vice",
+        "home_latitude", "home_longitude", "home_accuracy",
+    ]  # fmt: skip
+    expected = [] if masked else columns
+    book = openpyxl.load_workbook(io.BytesIO(write_xlsx(data, options)))
+    with zipfile.ZipFile(io.BytesIO(write_csv_zip(data, options))) as packed:
+        csv_heads = packed.read("interviews.csv").decode("utf-8-sig").splitlines()[0].split(",")
+    with zipfile.ZipFile(io.BytesIO(write_sav_zip(data, options))) as packed:
+        packed.extractall(tmp_path)
+    sav_heads = list(pyreadstat.read_sav(str(tmp_path / "interviews.sav"))[0].columns)
+    for heads in ([cell.value for cell in book["interviews"][1]], csv_heads, sav_heads):
+        assert [head for head in heads if not head.startswith("interview.")] == expected
+    assert bool({row[1].value for row in book["Codebook"].rows} & set(columns)) is not masked
+
+
+def test_a_ranking_has_the_place_of_each_code_counted_from_one() -> None:
+    sample = script(part(1, "ranking", "likes", code_list="tool"), lists=(code_list("tool", "saw", "vice", "plane"),))
+    data = data_of(release_of(sample), [{"likes": ["vice", "plane", "saw"]}, {}])
+    places = {f.name: f.values for f in fields_of(data["interviews"], ExtractOptions()) if f.name.startswith("likes")}
+    assert places == {"likes_saw": [3, None], "likes_vice": [1, None], "likes_plane": [2, None]}
+
+
+@pytest.mark.parametrize(
+    ("answer", "cell"),
+    [
+        ("=1+1", "'=1+1"),
+        ("+1", "'+1"),
+        ("-1", "'-1"),
+        ("@sum(1)", "'@sum(1)"),
+        ("\t=1", "'\t=1"),
+        ("\r=1", "'\r=1"),
+        ("1=1", "1=1"),
+        ("a@b", "a@b"),
+        ("", ""),
+    ],
+)
+def test_no_cell_of_a_csv_file_is_taken_for_a_formula(answer: str, cell: str) -> None:
+    data = data_of(release_of(script(part(1, "text", "said"))), [{"said": answer}])
+    with zipfile.ZipFile(io.BytesIO(write_csv_zip(data, ExtractOptions(format="csv")))) as packed:
+        text = packed.read("interviews.csv").decode("utf-8-sig")
+    head, first = csv.reader(io.StringIO(text, newline=""))
+    assert dict(zip(head, first, strict=True))["said"] == cell
+
+
+def test_what_is_no_text_is_written_as_it_is_read_in_csv(data: DataSet) -> None:
     with zipfile.ZipFile(io.BytesIO(write_csv_zip(data, ExtractOptions(format="csv", masked=False)))) as packed:
         frame = pd.read_csv(io.BytesIO(packed.read("interviews.csv")), dtype=str, keep_default_na=False)
-    assert frame["remark"].tolist() == ["'=1+1", "", ""]
     assert frame["level"].tolist() == ["2", "[don’t know]", ""]
     assert frame["opens"].tolist() == ["08:30", "", ""]
 
@@ -115,6 +171,14 @@ def test_labelled_data_keeps_labels_and_kinds_of_missing(data: DataSet, tmp_path
     }
     assert meta.variable_value_labels["trade"]["phone"] == "Phone"
     assert {r["lo"] for r in meta.missing_ranges["workers"]} == {-97.0, -98.0, -99.0}
+    assert meta.variable_value_labels["paid"] == {
+        0.0: "no",
+        1.0: "yes",
+        -97.0: "not asked",
+        -98.0: "don’t know",
+        -99.0: "refused",
+    }
+    assert frame["paid"].tolist()[:2] == [1.0, 0.0]
     assert frame["workers"].tolist() == [2.0, -98.0, 0.0]
     assert frame["earnings"].tolist() == [10.25, -97.0, -97.0]
     assert frame["trade"].tolist() == ["phone", "#ref", ""]
@@ -131,6 +195,22 @@ def test_labelled_data_keeps_labels_and_kinds_of_missing(data: DataSet, tmp_path
     roster, roster_meta = pyreadstat.read_sav(str(tmp_path / "staff.sav"))
     assert roster_meta.column_names_to_labels["age"] == "How old is person …?"
     assert roster["age"].tolist()[0] == 30.0
+
+
+@pytest.mark.parametrize("kind", ["date", "date-time", "time"])
+def test_the_kinds_of_missing_of_a_day_or_a_time_are_kept_apart(kind: str, tmp_path: Path) -> None:
+    specials = ["dont_know", "refused"]
+    sample = script(part(1, "yes/no", "met"), part(1, kind, "when", special_answers=specials, asked_when="met is yes"))
+    answers = [{"met": False}, *({"met": True, "when": {"special": s}} for s in specials), {"met": True}]
+    with zipfile.ZipFile(
+        io.BytesIO(write_sav_zip(data_of(release_of(sample), answers), ExtractOptions(format="sav")))
+    ) as packed:
+        packed.extractall(tmp_path)
+    plain, meta = pyreadstat.read_sav(str(tmp_path / "interviews.sav"))
+    assert plain["when"].isna().all()
+    kept, _ = pyreadstat.read_sav(str(tmp_path / "interviews.sav"), user_missing=True, disable_datetime_conversion=True)
+    labels = meta.variable_value_labels["when"]
+    assert [labels.get(value) for value in kept["when"].tolist()] == ["not asked", "don’t know", "refused", None]
 
 
 def test_missing_marks_give_way_to_values_that_occur(tmp_path: Path) -> None:

@@ -109,14 +109,15 @@ def test_half_a_sign_is_mended_and_flagged(study: SmallStudy) -> None:
 
 
 def test_an_interview_of_a_release_that_comes_later_is_laid_out_then(study: SmallStudy) -> None:
-    from skavo.store.laying import lay_out_interview
+    from skavo.store.laying import columns_again, let_count
 
     study.arrive(study.document(release="0" * 32))
     assert (study.interview().problem, account(study)) == ("unknown_release", (1, 0, 1))
     with study.store.session() as session:
         session.scalars(select(Release)).one().identity = "0" * 32
         interview = session.scalars(select(Interview)).one()
-        lay_out_interview(session, interview, session.scalars(select(Revision)).one())
+        revision = session.scalars(select(Revision)).one()
+        let_count(session, interview, revision, columns_again(session, interview, revision))
     assert (study.interview().problem, account(study)) == ("", (1, 1, 0))
 
 

@@ -17,7 +17,7 @@ from skavo.core.questionnaire.script import Script
 from skavo.store import raw_frames
 from skavo.store.database import Store
 from skavo.store.handin import hand_in, read_arrival
-from skavo.store.laying import lay_out_interview
+from skavo.store.laying import columns_again, let_count
 from skavo.store.models import Device, Event, Interview, Questionnaire, Release, Revision, Study, now
 from skavo.store.raw_frames import RawFrames
 from tests.samples import part, staff_script
@@ -158,7 +158,7 @@ def laid_out_again(store: Store, number: int) -> None:
     with store.session() as session:
         interview = session.scalars(select(Interview).where(Interview.number == number)).one()
         revision = session.scalars(select(Revision).where(Revision.interview_id == interview.id)).one()
-        lay_out_interview(session, interview, revision)
+        let_count(session, interview, revision, columns_again(session, interview, revision))
 
 
 def test_one_that_was_laid_out_again_stays_in_its_place(study: tuple[Store, str], tmp_path: Path) -> None:

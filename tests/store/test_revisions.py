@@ -11,6 +11,7 @@ from skavo.core.cleaning.plan import STEP
 from skavo.store.database import Store
 from skavo.store.datasets import DataSets
 from skavo.store.handin import WAITS, count_revision
+from skavo.store.laying import columns_again
 from skavo.store.models import Device, Event, Interview, PlanStep, Revision
 from tests.store.study import Document, SmallStudy, small_study
 
@@ -88,7 +89,8 @@ def test_an_edit_at_the_desk_makes_the_correction_wait_until_somebody_decides(st
     with study.store.session() as session:
         interview = session.scalars(select(Interview)).one()
         session.get_one(PlanStep, 1).removed_at = interview.arrived_at
-        count_revision(session, interview, session.scalars(select(Revision).where(Revision.number == 2)).one())
+        revision = session.scalars(select(Revision).where(Revision.number == 2)).one()
+        count_revision(session, interview, revision, columns_again(session, interview, revision))
     assert (study.interview().waiting, revisions(study)[-1], workers(study)) == (False, (2, ""), [5])
 
 
@@ -106,7 +108,8 @@ def test_an_earlier_revision_can_be_made_to_count_again(study: SmallStudy) -> No
     study.arrive(corrected(study, document, workers=2))
     with study.store.session() as session:
         interview = session.scalars(select(Interview)).one()
-        count_revision(session, interview, session.scalars(select(Revision).where(Revision.number == 1)).one())
+        revision = session.scalars(select(Revision).where(Revision.number == 1)).one()
+        count_revision(session, interview, revision, columns_again(session, interview, revision))
     assert (workers(study), study.interview().counting) == ([1], 1)
 
 

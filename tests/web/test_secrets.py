@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable, Iterator
 from io import BytesIO
 from typing import Any
@@ -53,6 +54,7 @@ def planted(app: Any) -> SmallStudy:
     study = small_study(store, asked())
     answers = {"name": NAME, "age": AGE, "open": "plain words"}
     document = study.document(answers=answers, kept={"age#0": REASON})
+    document["paradata"]["events"] = [{"kind": "answered", "path": "name", "at": document["paradata"]["started"]}]
     study.arrive(document)
     study.arrive(study.document(uuid=document["uuid"], answers={**answers, "name": PLACE}, basis="0" * 64))
     cells = BytesIO()
@@ -149,6 +151,23 @@ def test_marking_in_the_draft_counts_at_once_and_for_releases_made_before(
         session.get_one(Questionnaire, planted.questionnaire_id).script = write_script(marked)
     assert "plain words" not in analyst.call("GET", address).text
     assert "plain words" in desk("data_manager").call("GET", address).text
+
+
+def test_changes_findings_and_paradata_are_masked(app: Any, desk: Callable[[str], Desk], planted: SmallStudy) -> None:
+    named = numbers(app, planted)
+    plan = f"/api/questionnaires/{named['questionnaire_id']}/plan"
+    analyst, manager = desk("analyst"), desk("data_manager")
+    masked, whole = analyst.answer("GET", f"{plan}/changes"), manager.answer("GET", f"{plan}/changes")
+    assert [c["variable"] for c in masked] == [c["variable"] for c in whole] == ["name"]
+    assert (masked[0]["before"], masked[0]["after"]) == ("•••", "•••")
+    assert told(json.dumps(whole).encode()) != [] == told(json.dumps(masked).encode())
+    address = f"/api/interviews/{named['interview_id']}"
+    masked, whole = analyst.answer("GET", address), manager.answer("GET", address)
+    assert len(masked["findings"]) == len(whole["findings"]) == 2
+    assert {f["kept"] for f in masked["findings"]} == {"", "•••"}
+    assert [f["message"] for f in masked["findings"]] == [f["code"] for f in masked["findings"]]
+    assert any(told(json.dumps(f).encode()) for f in whole["findings"])
+    assert (masked["paradata"], [event["path"] for event in whole["paradata"]]) == ([], ["name"])
 
 
 @pytest.mark.parametrize("form", ["csv", "xlsx", "sav"])

@@ -11,9 +11,18 @@ Permission = Literal[
     "interview.read", "interview.review", "sensitive.read", "clean.write", "combine.write", "analyse.read",
     "analyse.write", "extract.make", "job.read", "people.read", "people.manage", "record.read",
 ]  # fmt: skip
+# Who may order, stop and fetch each kind of job.
+OF_JOB: dict[str, Permission] = {
+    "extract": "extract.make",
+    "rehearsal": "script.write",
+    "proof": "script.write",
+    "laying out": "interview.review",
+}
 # Besides permissions in a study: open to everyone, to whoever is signed in, to a paired device, or to whoever
 # administers the server.
 Open = Literal["open", "signed-in", "device", "administrator"]
+# What the job that an address names asks for.
+ThatOfTheJob = Literal["that of the job"]
 
 _READS: set[Permission] = {"study.read", "script.read", "field.read", "interview.read", "analyse.read", "job.read"}
 ROLES: dict[Role, set[Permission]] = {

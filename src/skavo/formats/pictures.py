@@ -6,6 +6,8 @@ from io import BytesIO
 
 from PIL import ExifTags, Image, ImageOps
 
+# Only these are shown in a page; everything else is taken out as it is.
+SHOWN_AS_PICTURE = ("image/png", "image/jpeg", "image/webp")
 _LONGEST_SIDE = 640
 # A small file can unfold to any size; phones take pictures of up to 200 million points.
 _MOST_POINTS = 220_000_000

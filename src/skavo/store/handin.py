@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 
 from skavo.core.errors import DataError, SkavoError
 from skavo.store.interview_document import ReadDocument, try_reading
-from skavo.store.laying import Columns, columns_of, lay_out_interview, let_count
+from skavo.store.laying import Columns, columns_of, let_count
 from skavo.store.models import Device, Event, Interview, PlanStep, Revision, now
 
 _UUID = re.compile(r"[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}")
@@ -161,10 +161,10 @@ def desk_edits(session: Session, interview: Interview) -> list[PlanStep]:
     return list(session.scalars(corrections.order_by(PlanStep.id)))
 
 
-def count_revision(session: Session, interview: Interview, revision: Revision) -> None:
-    """Let `revision` count, by a person’s decision; no other one waits any more."""
+def count_revision(session: Session, interview: Interview, revision: Revision, columns: Columns) -> None:
+    """Let `revision` count, with the `columns` that follow from it, by a person’s decision; no other one waits any more."""
     others = select(Revision).where(Revision.interview_id == interview.id, Revision.waits != "")
     for waiting in session.scalars(others):
         waiting.waits = ""
     interview.waiting = False
-    lay_out_interview(session, interview, revision)
+    let_count(session, interview, revision, columns)

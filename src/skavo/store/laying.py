@@ -103,11 +103,6 @@ class LaidOut:
 _NOTHING = LaidOut({}, [], False).facts()
 
 
-def lay_out_interview(session: Session, interview: Interview, revision: Revision) -> None:
-    """Bring `interview` to what its counting `revision` says; what cannot be laid out gets its `problem`."""
-    let_count(session, interview, revision, columns_again(session, interview, revision))
-
-
 def columns_again(session: Session, interview: Interview, revision: Revision) -> Columns:
     """What follows from a revision that is here already."""
     return columns_of(

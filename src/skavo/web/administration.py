@@ -8,11 +8,12 @@ from flask import current_app
 from pydantic import BaseModel, Field
 from sqlalchemy import select
 
+from skavo.services.refusals import not_found
 from skavo.store.models import Membership, Person, Study
 from skavo.store.people import LinkKind, free_login, make_link
 from skavo.web.guard import caller
 from skavo.web.mail import send_link
-from skavo.web.problems import Problem, not_found
+from skavo.web.problems import Problem
 from skavo.web.routing import Resource, store
 from skavo.web.sessions import confirmed, end_sessions
 from skavo.web.shapes import Body

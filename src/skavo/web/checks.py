@@ -1,139 +1,14 @@
-"""The checks station: what the rules found in the interviews that arrived, and how enumerators differ."""
+"""The checks station."""
 
 from __future__ import annotations
 
-from collections import defaultdict
-from statistics import median
-from typing import Any
-
-from pydantic import BaseModel
-from sqlalchemy import ColumnElement, select
-from sqlalchemy.orm import Session
-
-from skavo.store.models import Interview
-from skavo.web.routing import Resource, store
+from skavo.services.checks import Checks, show_checks
+from skavo.web.routing import Resource, desk
 from skavo.web.shapes import StudyPath
 
 api = Resource("checks")
 
 
-class CheckLine(BaseModel):
-    """One rule or built-in check that was broken, and how often; `id` names it in the ledger's address."""
-
-    id: str
-    code: str
-    strength: str
-    variable: str
-    text: str
-    interviews: int
-    kept: int
-
-
-class EnumeratorLine(BaseModel):
-    enumerator: str
-    interviews: int
-    median_minutes: float | None
-    shortest_minutes: float | None
-    hard: int
-    soft: int
-    dont_know_share: float | None
-    refused_share: float | None
-
-
-class Checks(BaseModel):
-    interviews: int
-    checks: list[CheckLine]
-    enumerators: list[EnumeratorLine]
-    median_minutes: float | None
-
-
 @api.route_for("get", "/studies/<int:study_id>/checks", needs="interview.read", returns=Checks)
 def show(path: StudyPath) -> Checks:
-    columns = (
-        Interview.enumerator, Interview.minutes, Interview.hard_findings, Interview.soft_findings, Interview.asked,
-        Interview.dont_know, Interview.refused,
-    )  # fmt: skip
-    with store().reading() as session:
-        rows = list(session.execute(select(*columns).where(*_counted(path.study_id))))
-        found = _findings(session, path.study_id)
-    minutes = [r.minutes for r in rows if r.minutes is not None]
-    return Checks(
-        interviews=len(rows),
-        checks=_checks(found),
-        enumerators=_enumerators(rows),
-        median_minutes=round(median(minutes), 1) if minutes else None,
-    )
-
-
-def _counted(study_id: int) -> tuple[ColumnElement[bool], ...]:
-    """Interviews that count: neither practice nor set aside."""
-    return (Interview.study_id == study_id, Interview.practice.is_(False), Interview.state != "set aside")
-
-
-_Found = dict[str, list[tuple[int, dict[str, Any]]]]
-
-
-def _findings(session: Session, study_id: int) -> _Found:
-    """Findings with the number of their interview, by the identity of the check that was broken."""
-    broken = Interview.hard_findings + Interview.soft_findings > 0
-    found: _Found = defaultdict(list)
-    for row in session.execute(select(Interview.number, Interview.findings).where(*_counted(study_id), broken)):
-        for finding in row.findings:
-            found[_identity(finding)].append((row.number, finding))
-    return found
-
-
-def _identity(finding: dict[str, Any]) -> str:
-    return f"{finding['code']}:{_variable(finding)}:{finding['check']}"
-
-
-def _variable(finding: dict[str, Any]) -> str:
-    return str(finding["path"]).split("/")[-1]
-
-
-def numbers_breaking(session: Session, study_id: int, check: str) -> list[int]:
-    """The numbers of the interviews that break the check with this identity."""
-    return sorted({number for number, _ in _findings(session, study_id).get(check, [])})
-
-
-def _checks(found: _Found) -> list[CheckLine]:
-    lines = []
-    for identity, broken in found.items():
-        first = broken[0][1]
-        lines.append(
-            CheckLine(
-                id=identity,
-                code=first["code"],
-                strength=first["strength"],
-                variable=_variable(first),
-                text=_rule_text(first),
-                interviews=len({number for number, _ in broken}),
-                kept=sum(1 for _, finding in broken if finding["kept"]),
-            )
-        )
-    return sorted(lines, key=lambda line: (line.strength != "must", -line.interviews))
-
-
-def _rule_text(finding: dict[str, Any]) -> str:
-    built_in = {"needed": "answer needed"}.get(finding["code"], str(finding["code"]).replace("_", " "))
-    return str(finding["rule"]) or built_in
-
-
-def _enumerators(rows: list[Any]) -> list[EnumeratorLine]:
-    by_name: dict[str, list[Any]] = defaultdict(list)
-    for row in rows:
-        by_name[row.enumerator].append(row)
-    return [_enumerator(name, own) for name, own in sorted(by_name.items())]
-
-
-def _enumerator(name: str, rows: list[Any]) -> EnumeratorLine:
-    minutes = [r.minutes for r in rows if r.minutes is not None]
-    asked = sum(r.asked for r in rows)
-    return EnumeratorLine(
-        enumerator=name, interviews=len(rows),
-        median_minutes=round(median(minutes), 1) if minutes else None,
-        shortest_minutes=min(minutes) if minutes else None,
-        hard=sum(r.hard_findings for r in rows), soft=sum(r.soft_findings for r in rows),
-        dont_know_share=sum(r.dont_know for r in rows) / asked if asked else None,
-        refused_share=sum(r.refused for r in rows) / asked if asked else None,
-    )  # fmt: skip
+    return show_checks(desk(), path.study_id)

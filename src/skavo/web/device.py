@@ -11,6 +11,7 @@ from sqlalchemy import ColumnElement, and_, or_, select
 from sqlalchemy.orm import Session
 
 from skavo.core.interview.formats import RELEASE
+from skavo.services.refusals import not_found
 from skavo.store.filing import claim_files
 from skavo.store.handin import hand_in, read_arrival
 from skavo.store.models import (
@@ -27,7 +28,7 @@ from skavo.store.models import (
 from skavo.store.secrets import hash_of, new_secret, plain_code
 from skavo.web.guard import caller
 from skavo.web.limits import limiter
-from skavo.web.problems import Problem, not_found
+from skavo.web.problems import Problem
 from skavo.web.routing import Resource, store
 from skavo.web.shapes import Body
 

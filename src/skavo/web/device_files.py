@@ -10,11 +10,12 @@ from pydantic import BaseModel, Field
 from sqlalchemy import select
 from sqlalchemy.orm import Session, defer
 
+from skavo.services.refusals import not_found
 from skavo.store.files import Upload
 from skavo.store.filing import UNCLAIMED, tell_file
 from skavo.store.models import Interview
 from skavo.web.device import device_asking
-from skavo.web.problems import Problem, not_found
+from skavo.web.problems import Problem
 from skavo.web.routing import Resource, store
 
 api = Resource("device_files", "/field")

@@ -14,7 +14,7 @@ from skavo.store.models import Device, Interview, Membership, PairingCode, now
 from skavo.store.secrets import hash_of, new_code, plain_code
 from skavo.web.mail import public_address
 from skavo.web.problems import Problem
-from skavo.web.routing import Resource, happened, store
+from skavo.web.routing import Resource, desk, store
 from skavo.web.shapes import Body, StudyPath
 
 api = Resource("field")
@@ -122,7 +122,7 @@ def _switch(path: DevicePath, *, off: bool) -> DeviceOut:
                 _check_member(session, device)
             device.cut_off_at = now() if off else None
             kind = "device cut off" if off else "device given back"
-            session.add(happened(device.study_id, kind, device=device.name))
+            session.add(desk().event(device.study_id, kind, device=device.name))
         handed_in = session.scalar(select(func.count()).where(Interview.device_id == device.id))
         return _out(device, handed_in or 0)
 

@@ -11,16 +11,14 @@ from pydantic import BaseModel, Field
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from skavo.formats.pictures import preview_of, without_location
+from skavo.formats.pictures import SHOWN_AS_PICTURE, preview_of, without_location
+from skavo.services.refusals import not_found
 from skavo.store.files import path_of_file, read_file, sound_file
 from skavo.store.models import Interview, StoredFile, Study
-from skavo.web.problems import Problem, not_found
-from skavo.web.routing import Resource, sees_sensitive, store
-from skavo.web.seen import hides, noted
+from skavo.web.problems import Problem
+from skavo.web.routing import Resource, desk, store
 
 api = Resource("files")
-# Only these are shown in a page; everything else is taken out as it is.
-SHOWN_AS_PICTURE = ("image/png", "image/jpeg", "image/webp")
 _SHOWN = (*SHOWN_AS_PICTURE, "audio/", "video/")
 # What is opened from the store runs nothing and reaches nothing, whatever it holds.
 _SANDBOX = "sandbox; default-src 'none'; img-src 'self'; media-src 'self'; style-src 'unsafe-inline'"
@@ -44,7 +42,7 @@ def stored_file(session: Session, interview: Interview, digest: str) -> StoredFi
 def _found(session: Session, path: FilePath) -> tuple[StoredFile, Study]:
     interview = session.get(Interview, path.interview_id)
     found = stored_file(session, interview, path.hash) if interview is not None else None
-    if found is None or interview is None or not (sees_sensitive() or _is_open(session, interview, path.hash)):
+    if found is None or interview is None or not (desk().sees_sensitive or _is_open(session, interview, path.hash)):
         raise not_found("file")
     return found, session.get_one(Study, found.study_id)
 
@@ -58,7 +56,7 @@ def _is_open(session: Session, interview: Interview, digest: str) -> bool:
         for identity, value in row["values"].items()
         if isinstance(value, dict) and value.get("file") == digest
     }
-    return bool(holders) and not holders & hides(session, interview.questionnaire_id).ids
+    return bool(holders) and not holders & desk().hides(session, interview.questionnaire_id).ids
 
 
 @api.route_for("get", "/interviews/<int:interview_id>/files/<string:hash>", needs="interview.read")
@@ -66,7 +64,7 @@ def take_out(path: FilePath) -> Response:
     """The file as it was handed in, without its place where the study wants that; sound and film by ranges."""
     with store().reading() as session:
         found, study = _found(session, path)
-    noted("file", study.id, path.interview_id, file=found.hash[:12])
+    desk().note("file", study.id, path.interview_id, file=found.hash[:12])
     where = sound_file(store().files, found.hash)
     source: Path | BytesIO = where
     if study.strips_location and found.type.startswith(("image/", "video/")):

@@ -13,7 +13,8 @@ from flask_login import current_user
 from sqlalchemy import Select, select
 from sqlalchemy.orm import Session
 
-from skavo.core.permissions import Open, Permission, granted
+from skavo.core.permissions import OF_JOB, Open, Permission, ThatOfTheJob, granted
+from skavo.services.refusals import not_found
 from skavo.store.database import Store
 from skavo.store.models import (
     Device,
@@ -28,10 +29,10 @@ from skavo.store.models import (
     Team,
 )
 from skavo.store.secrets import hash_of
-from skavo.web.problems import Problem, not_found
+from skavo.web.problems import Problem
 
 NEEDS = "_skavo_needs"
-Needs = Permission | Open
+Needs = Permission | Open | ThatOfTheJob
 # What the numbers in an address name, and in which study it lies. Larger ones than a database holds name nothing.
 _LARGEST = 2**63 - 1
 _STUDY_OF: dict[str, Select[Any]] = {
@@ -102,9 +103,15 @@ def _person(session: Session, needs: Needs) -> Caller:
         return somebody
     member = _membership(session, _study_asked(session), current_user.id)
     permissions = granted(member.roles)
-    if needs not in permissions:
+    if _permission(session, needs) not in permissions:
         raise Problem("not_allowed", "Your role does not allow this. Ask the data manager of the study.")
     return Caller(member.name, current_user.id, study_id=member.study_id, permissions=permissions)
+
+
+def _permission(session: Session, needs: Needs) -> Needs:
+    if needs != "that of the job":
+        return needs
+    return OF_JOB[session.get_one(Job, (request.view_args or {})["job_id"]).kind]
 
 
 def _membership(session: Session, study_id: int, person_id: int) -> Membership:

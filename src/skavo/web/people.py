@@ -11,14 +11,15 @@ from sqlalchemy.orm import Session
 
 from skavo.core.permissions import Role
 from skavo.formats.read_table import read_table
+from skavo.services.refusals import not_found
 from skavo.store.models import Device, Interview, Membership, OneTimeLink, Person, Team, now
 from skavo.store.people import LinkKind, free_login, hand_over, join, leave, make_link
 from skavo.store.people import change as change_member
 from skavo.store.people_file import PersonRow, judge_people, keep_people
 from skavo.web.guard import caller
 from skavo.web.mail import send_link
-from skavo.web.problems import Problem, not_found
-from skavo.web.routing import Resource, happened, store
+from skavo.web.problems import Problem
+from skavo.web.routing import Resource, desk, store
 from skavo.web.sessions import confirmed, end_sessions
 from skavo.web.shapes import Body, StudyPath
 
@@ -179,7 +180,7 @@ def add(path: StudyPath, body: PersonIn) -> People:
         session.add(person)
         session.flush()
         join(session, path.study_id, person, [*body.roles], body.team_id)
-        session.add(happened(path.study_id, "person added", person=person.name, roles=[*body.roles]))
+        session.add(desk().event(path.study_id, "person added", person=person.name, roles=[*body.roles]))
     return told(path.study_id)
 
 
@@ -198,7 +199,9 @@ def change(path: MemberPath, body: PersonChange) -> People:
         )
         _change_person(session, member, body)
         if before != member.roles:
-            session.add(happened(path.study_id, "roles changed", person=member.name, before=before, after=member.roles))
+            session.add(
+                desk().event(path.study_id, "roles changed", person=member.name, before=before, after=member.roles)
+            )
     return told(path.study_id)
 
 
@@ -227,8 +230,8 @@ def end(path: MemberPath) -> People:
         member = _member(session, path)
         phones = leave(session, member)
         for device in phones:
-            session.add(happened(path.study_id, "device cut off", device=device.name))
-        session.add(happened(path.study_id, "person left", person=member.name))
+            session.add(desk().event(path.study_id, "device cut off", device=device.name))
+        session.add(desk().event(path.study_id, "person left", person=member.name))
     return told(path.study_id)
 
 
@@ -239,7 +242,7 @@ def take_in_again(path: MemberPath) -> People:
         if member.left_at is not None:
             member.left_at = None
             member.version += 1
-            session.add(happened(path.study_id, "person added", person=member.name, roles=member.roles))
+            session.add(desk().event(path.study_id, "person added", person=member.name, roles=member.roles))
     return told(path.study_id)
 
 
@@ -253,7 +256,7 @@ def give(path: MemberPath, body: HandOverIn) -> HandedOver:
         member = _member(session, path)
         number = hand_over(session, member, to)
         if number:
-            session.add(happened(path.study_id, "handed over", person=member.name, to=to.name, interviews=number))
+            session.add(desk().event(path.study_id, "handed over", person=member.name, to=to.name, interviews=number))
         return HandedOver(interviews=number)
 
 
@@ -271,7 +274,7 @@ def invite(path: MemberPath) -> Invited:
             _may_reset(session, member)
         kind: LinkKind = "passphrase" if person.password_hash else "invitation"
         secret = make_link(session, person, kind, caller().name, path.study_id)
-        session.add(happened(path.study_id, "invited", person=member.name))
+        session.add(desk().event(path.study_id, "invited", person=member.name))
         email, name = person.email, person.name
         expires = session.scalar(select(func.max(OneTimeLink.expires_at)).where(OneTimeLink.person_id == person.id))
     link, mailed = send_link(secret, name=name, email=email, kind=kind)
@@ -315,7 +318,7 @@ def bring_in(path: StudyPath, query: FileQuery) -> PeopleFile:
         rows = judge_people(session, path.study_id, frame)
         kept = keep_people(session, path.study_id, rows)
         if kept:
-            session.add(happened(path.study_id, "people brought in", people=kept))
+            session.add(desk().event(path.study_id, "people brought in", people=kept))
         return PeopleFile(rows=rows, kept=kept)
 
 

@@ -26,19 +26,6 @@ class Problem(SkavoError):
     """An error of the interface itself."""
 
 
-def not_found(what: str) -> Problem:
-    return Problem("not_found", f"There is no such {what}. It may have been removed.", {"what": what})
-
-
-def same_version(kept: int, seen: int) -> None:
-    """Refuse a change of something that somebody else has changed since it was read."""
-    if kept != seen:
-        raise Problem(
-            "changed_meanwhile", "Somebody else changed this meanwhile. Load it again and repeat; nothing was kept of yours.",
-            {"version": kept},
-        )  # fmt: skip
-
-
 def problem(code: str, message: str, status: int, details: dict[str, Any] | None = None) -> Response:
     response = jsonify(
         {"type": "about:blank", "title": message, "status": status, "code": code, "details": details or {}}

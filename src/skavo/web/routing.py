@@ -11,8 +11,8 @@ from flask import Response, current_app, jsonify
 from flask_openapi3.blueprint import APIBlueprint
 from pydantic import BaseModel, RootModel, TypeAdapter
 
+from skavo.services.desk import Desk
 from skavo.store.database import Store
-from skavo.store.models import Event
 from skavo.web.guard import NEEDS, Needs, caller
 
 
@@ -84,18 +84,12 @@ def store() -> Store:
     return found
 
 
-def signed() -> dict[str, Any]:
-    """Who makes something now, by name and by identity."""
-    return {"created_by": caller().name, "created_by_id": caller().person_id}
-
-
-def happened(study_id: int, kind: str, /, **detail: Any) -> Event:
-    """What is done now, for the logbook of a study."""
-    return Event(study_id=study_id, kind=kind, by=caller().name, by_id=caller().person_id, detail=detail)
-
-
-def sees_sensitive() -> bool:
-    return caller().may("sensitive.read")
+def desk() -> Desk:
+    """What whoever asks works with, as the guard found them."""
+    asks, held = caller(), current_app.extensions
+    return Desk(
+        held["skavo_store"], held["skavo_data_sets"], held["skavo_jobs"], asks.name, asks.person_id, asks.permissions
+    )
 
 
 def attachment(name: str) -> dict[str, str]:

@@ -12,13 +12,14 @@ from pydantic import BaseModel, Field
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from skavo.services.refusals import not_found
 from skavo.store.models import Person, SignedInSession, now
 from skavo.store.people import has_administrator
 from skavo.store.secrets import hash_of, new_secret
 from skavo.web.guard import caller
 from skavo.web.limits import by_login, by_login_and_address, limiter
 from skavo.web.passphrases import check_passphrase, hash_passphrase, is_passphrase
-from skavo.web.problems import Problem, not_found
+from skavo.web.problems import Problem
 from skavo.web.routing import Resource, store
 from skavo.web.shapes import Body
 

@@ -10,11 +10,13 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from skavo.core.permissions import granted
+from skavo.services.found import the_study
+from skavo.services.refusals import same_version
 from skavo.store.models import Interview, Membership, Person, Questionnaire, Release, Study
 from skavo.store.people import join, plain_login
 from skavo.web.guard import caller
-from skavo.web.problems import Problem, not_found, same_version
-from skavo.web.routing import Resource, happened, store
+from skavo.web.problems import Problem
+from skavo.web.routing import Resource, desk, store
 from skavo.web.shapes import Body, StudyPath
 
 api = Resource("studies", "/studies")
@@ -67,13 +69,6 @@ class StudyChange(StudyIn):
     version: int
 
 
-def study_or_404(session: Session, study_id: int) -> Study:
-    study = session.get(Study, study_id)
-    if study is None:
-        raise not_found("study")
-    return study
-
-
 def _out(session: Session, study: Study) -> StudyOut:
     releases = select(func.count()).where(Release.questionnaire_id == Questionnaire.id).scalar_subquery()
     lines = session.execute(select(Questionnaire, releases).where(Questionnaire.study_id == study.id))
@@ -117,7 +112,7 @@ def create(body: NewStudy) -> StudyOut:
         session.add(study)
         session.flush()
         join(session, study.id, manager, ["data_manager"])
-        session.add(happened(study.id, "study made"))
+        session.add(desk().event(study.id, "study made"))
         return _out(session, study)
 
 
@@ -133,17 +128,17 @@ def _check_zone(name: str) -> None:
 @api.route_for("get", "/<int:study_id>", needs="study.read", returns=StudyOut)
 def show(path: StudyPath) -> StudyOut:
     with store().reading() as session:
-        return _out(session, study_or_404(session, path.study_id))
+        return _out(session, the_study(session, path.study_id))
 
 
 @api.route_for("put", "/<int:study_id>", needs="study.write", returns=StudyOut)
 def change(path: StudyPath, body: StudyChange) -> StudyOut:
     _check_zone(body.time_zone)
     with store().session() as session:
-        study = study_or_404(session, path.study_id)
+        study = the_study(session, path.study_id)
         same_version(study.version, body.version)
         for field, value in body.model_dump(exclude={"version"}).items():
             setattr(study, field, value)
         study.version += 1
-        session.add(happened(study.id, "study facts changed"))
+        session.add(desk().event(study.id, "study facts changed"))
         return _out(session, study)

@@ -1,0 +1,214 @@
+"""The questionnaire station: the script as it is written, what the checker says of it, workbooks in and out."""
+
+from __future__ import annotations
+
+import io
+import zipfile
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, Literal
+
+from pydantic import BaseModel
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from skavo.core.interview.kinds import KINDS, UNNUMBERED
+from skavo.core.questionnaire.compare import Comparison, compare_scripts, keep_identities
+from skavo.core.questionnaire.compile import compile_script, content_hash
+from skavo.core.questionnaire.findings import Finding
+from skavo.core.questionnaire.script import Script, read_script, write_script
+from skavo.core.rehearsal.proof.changed import judge_change
+from skavo.formats.workbook.read import read_workbook
+from skavo.formats.workbook.sheets import CellFault
+from skavo.formats.workbook.write import write_folder, write_workbook
+from skavo.services.desk import Desk
+from skavo.services.found import the_questionnaire, the_study
+from skavo.services.refusals import Refused, not_found
+from skavo.store.models import Interview, Questionnaire, Release, now
+
+
+class Judged(BaseModel):
+    """What the checker says of a script; `release` is the script compiled, if it compiles."""
+
+    findings: list[Finding]
+    release: dict[str, Any] | None
+    release_hash: str | None
+    same_as_newest: bool
+
+
+class Draft(Judged):
+    """The script with its version and what is wrong with it."""
+
+    id: int
+    study_id: int
+    title: str
+    version: int
+    changed_at: datetime
+    script: Script
+    newest_release: int | None
+
+
+class Saved(Judged):
+    version: int
+    changed_at: datetime
+
+
+class KindOut(BaseModel):
+    """`type` is the rule type of an answer; `numbered` says that lines of this kind count as questions."""
+
+    name: str
+    glyph: str
+    type: str
+    uses_codes: bool
+    holds_parts: bool
+    takes_answer: bool
+    derives: bool
+    numbered: bool
+
+
+class WorkbookOut(BaseModel):
+    """A workbook that was read but not yet taken: all its faults, and how it differs from the present script."""
+
+    script: Script
+    faults: list[CellFault]
+    comparison: Comparison
+
+
+class ComparisonOut(BaseModel):
+    """What has changed in the draft since a release, and what that means for the `interviews` made with it."""
+
+    release: int
+    interviews: int
+    comparison: Comparison
+
+
+def list_kinds() -> list[KindOut]:
+    """The kinds of part there are, in the order they are offered."""
+    return [
+        KindOut(
+            name=k.name, glyph=k.glyph, type=k.type, uses_codes=k.uses_codes, holds_parts=k.holds_parts,
+            takes_answer=k.takes_answer, derives=k.derives, numbered=k.name not in UNNUMBERED,
+        )
+        for k in KINDS.values()
+    ]  # fmt: skip
+
+
+def newest_release(session: Session, questionnaire_id: int) -> Release | None:
+    query = select(Release).where(Release.questionnaire_id == questionnaire_id).order_by(Release.number.desc())
+    return session.scalars(query.limit(1)).first()
+
+
+def _judged(script: Script, newest: Release | None) -> dict[str, Any]:
+    """The fields of Judged."""
+    compiled = compile_script(script)
+    digest = content_hash(compiled.release) if compiled.release else None
+    return {
+        "findings": compiled.findings,
+        "release": compiled.release,
+        "release_hash": digest,
+        "same_as_newest": newest is not None and newest.hash == digest,
+    }
+
+
+def make_questionnaire(desk: Desk, study_id: int, title: str, languages: list[str]) -> Draft:
+    """An empty one, in the first of `languages`."""
+    script = Script(name="questionnaire", title={languages[0]: title}, languages=languages)
+    with desk.store.session() as session:
+        the_study(session, study_id)
+        made = Questionnaire(study_id=study_id, title=title, script=write_script(script))
+        session.add_all([made, desk.event(study_id, "questionnaire made", title=title)])
+        session.flush()
+        questionnaire_id = made.id
+    return show_draft(desk, questionnaire_id)
+
+
+def show_draft(desk: Desk, questionnaire_id: int) -> Draft:
+    with desk.store.reading() as session:
+        questionnaire = the_questionnaire(session, questionnaire_id)
+        newest = newest_release(session, questionnaire_id)
+    script = read_script(questionnaire.script)
+    return Draft(
+        id=questionnaire.id, study_id=questionnaire.study_id, title=questionnaire.title, version=questionnaire.version,
+        changed_at=questionnaire.changed_at, script=script, newest_release=newest.number if newest else None,
+        **_judged(script, newest),
+    )  # fmt: skip
+
+
+def save_script(desk: Desk, questionnaire_id: int, script: Script, version: int) -> Saved:
+    """Keep the script, faults and all, and say what is wrong with it.
+
+    `version` is the one the writer had; another one now means that somebody else wrote meanwhile.
+    """
+    with desk.store.reading() as session:
+        same_script(the_questionnaire(session, questionnaire_id), version)
+        newest = newest_release(session, questionnaire_id)
+    judged, kept = _judged(script, newest), write_script(script)
+    with desk.store.session() as session:
+        questionnaire = the_questionnaire(session, questionnaire_id)
+        same_script(questionnaire, version)
+        questionnaire.script = kept
+        questionnaire.title = script.title.get(script.languages[0]) or questionnaire.title
+        questionnaire.version += 1
+        questionnaire.changed_at = now()
+        return Saved(version=questionnaire.version, changed_at=questionnaire.changed_at, **judged)
+
+
+def same_script(questionnaire: Questionnaire, version: int) -> None:
+    if questionnaire.version != version:
+        message = "Somebody else changed the questionnaire meanwhile. Load it again; your last change is still here."
+        raise Refused("changed_meanwhile", message, {"version": questionnaire.version})
+
+
+@dataclass(frozen=True)
+class FileMade:
+    """A file to be taken out, with its name and type."""
+
+    name: str
+    type: str
+    content: bytes
+
+
+def workbook_of(desk: Desk, questionnaire_id: int, form: Literal["xlsx", "csv"]) -> FileMade:
+    """The script as a workbook, or as a zip of .csv files."""
+    with desk.store.reading() as session:
+        script = read_script(the_questionnaire(session, questionnaire_id).script)
+    if form == "csv":
+        return FileMade(f"{script.name}.csv.zip", "application/zip", _zipped(write_folder(script)))
+    mime = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+    return FileMade(f"{script.name}.xlsx", mime, write_workbook(script))
+
+
+def _zipped(files: dict[str, bytes]) -> bytes:
+    packed = io.BytesIO()
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as out:
+        for name, content in files.items():
+            out.writestr(name, content)
+    return packed.getvalue()
+
+
+def read_in_workbook(desk: Desk, questionnaire_id: int, content: bytes) -> WorkbookOut:
+    """Read a workbook; nothing is replaced until its script is saved."""
+    with desk.store.reading() as session:
+        present = read_script(the_questionnaire(session, questionnaire_id).script)
+    read = read_workbook("The workbook", content)
+    script = read.script
+    keep_identities(present, script)
+    faults = read.all_faults(compile_script(script).findings)
+    return WorkbookOut(script=script, faults=faults, comparison=compare_scripts(present, script, judge_change))
+
+
+def compare_draft(desk: Desk, questionnaire_id: int, number: int = 0) -> ComparisonOut:
+    """The draft held against a release; 0 means the newest."""
+    with desk.store.reading() as session:
+        questionnaire = the_questionnaire(session, questionnaire_id)
+        wanted = select(Release).where(Release.questionnaire_id == questionnaire.id)
+        if number:
+            wanted = wanted.where(Release.number == number)
+        release = session.scalars(wanted.order_by(Release.number.desc()).limit(1)).first()
+        if release is None:
+            raise not_found("release")
+        collected = session.scalar(select(func.count()).where(Interview.release_id == release.id))
+        before, after = read_script(release.script), read_script(questionnaire.script)
+    return ComparisonOut(
+        release=release.number, interviews=collected or 0, comparison=compare_scripts(before, after, judge_change)
+    )

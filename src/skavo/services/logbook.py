@@ -1,0 +1,217 @@
+"""The logbook of a study: what waits for a decision, what happened, and whether what arrived is in the data."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime, timedelta
+from typing import Any, Literal
+
+from pydantic import BaseModel
+from sqlalchemy import ColumnElement, Select, func, or_, select
+from sqlalchemy.orm import Session
+
+from skavo.core.questionnaire.compile import compile_script
+from skavo.core.questionnaire.script import read_script
+from skavo.jobs.laying import KIND as LAYING_OUT
+from skavo.services.desk import Conditions, Desk, detail_seen
+from skavo.services.found import the_study
+from skavo.store.account import Account, account_of, not_laid_out
+from skavo.store.datasets import plan_of
+from skavo.store.interview_document import zone_named
+from skavo.store.models import Device, Event, Interview, Job, OutsideTable, Questionnaire, SavedTable, Study
+from skavo.store.progress import Day, EnumeratorProgress, progress_of
+
+SILENT_AFTER = timedelta(days=3)
+_DAYS_SHOWN = 14
+_EVENTS_SHOWN = 40
+
+MatterKind = Literal[
+    "hard_checks", "script_errors", "revisions_waiting", "not_laid_out", "unread", "silent_devices", "sent_back",
+    "differing", "unjoined", "no_longer_fits", "laying_out",
+]  # fmt: skip
+
+
+class Matter(BaseModel):
+    """Something that waits for a decision. `oldest` is since when, `names` are some of those concerned, `saying` how far
+    long work is."""
+
+    kind: MatterKind
+    count: int
+    oldest: datetime | None = None
+    names: list[str] = []
+    saying: str = ""
+
+
+class StationOut(BaseModel):
+    """How a station stands, and how much waits for attention there."""
+
+    state: Literal["empty", "waiting", "in order"]
+    waiting: int
+
+
+class Stations(BaseModel):
+    """Stations by their names in addresses, in the order of the work."""
+
+    stations: dict[str, StationOut]
+
+
+class EventOut(BaseModel):
+    id: int
+    kind: str
+    at: datetime
+    by: str
+    interview: str | None
+    interview_id: int | None
+    detail: dict[str, Any]
+
+
+class Logbook(BaseModel):
+    matters: list[Matter]
+    events: list[EventOut]
+    days: list[Day]
+    enumerators: list[EnumeratorProgress]
+    account: Account
+    interviews: int
+    median_minutes: float | None
+
+
+def show_logbook(desk: Desk, study_id: int) -> Logbook:
+    with desk.store.reading() as session:
+        study = the_study(session, study_id)
+        return Logbook(
+            matters=_matters(desk, session, study_id),
+            events=_events(desk, session, study_id),
+            account=account_of(session, desk.sets, study_id),
+            **vars(progress_of(session, study_id, zone_named(study.time_zone).key, _DAYS_SHOWN)),
+        )
+
+
+def show_stations(desk: Desk, study_id: int) -> Stations:
+    """Each station with its state."""
+    with desk.store.reading() as session:
+        return Stations(stations=_stations(desk, session, the_study(session, study_id)))
+
+
+def _mine(desk: Desk, study_id: int) -> Conditions:
+    return (*desk.reach(study_id), Interview.practice.is_(False))
+
+
+def _number(session: Session, query: Select[Any]) -> int:
+    return session.scalar(query) or 0
+
+
+def _stations(desk: Desk, session: Session, study: Study) -> dict[str, StationOut]:
+    counts = _counts(desk, session, study.id)
+    questionnaires = _questionnaires(session, study.id)
+    of_study = [q.id for q in questionnaires]
+    interviews = _number(session, select(func.count()).where(*_mine(desk, study.id)))
+    begun = {
+        "plan": bool(study.purpose or study.population),
+        "questionnaire": any(q.script["parts"] for q in questionnaires),
+        "field": _number(session, select(func.count()).where(Device.study_id == study.id)),
+        "interviews": interviews,
+        "checks": interviews,
+        "clean": sum(_steps(session, i) for i in of_study),
+        "combine": _number(session, select(func.count()).where(OutsideTable.questionnaire_id.in_(of_study))),
+        "analyse": _number(session, select(func.count()).where(SavedTable.questionnaire_id.in_(of_study))),
+        "hand-over": _number(
+            session, select(func.count()).where(Job.study_id == study.id, Job.kind == "extract", Job.state == "done")
+        ),
+    }
+    waiting = {
+        "questionnaire": counts["script_errors"],
+        "field": counts["silent_devices"],
+        "interviews": _number(
+            session, select(func.count()).where(*_mine(desk, study.id), _to_look_at(desk, session, study.id))
+        ),
+        "checks": counts["hard_checks"],
+        "clean": counts["no_longer_fits"],
+        "combine": counts["unjoined"],
+    }
+    return {name: _station(bool(there), waiting.get(name, 0)) for name, there in begun.items()}
+
+
+def _to_look_at(desk: Desk, session: Session, study_id: int) -> ColumnElement[bool]:
+    missing = not_laid_out(session, desk.sets, study_id)
+    return or_(Interview.read_at.is_(None), Interview.waiting.is_(True), missing)
+
+
+def _station(begun: bool, waiting: int) -> StationOut:
+    return StationOut(state="waiting" if waiting else "in order" if begun else "empty", waiting=waiting)
+
+
+def _questionnaires(session: Session, study_id: int) -> list[Questionnaire]:
+    return list(session.scalars(select(Questionnaire).where(Questionnaire.study_id == study_id)))
+
+
+def _steps(session: Session, questionnaire_id: int) -> int:
+    return len(plan_of(session, questionnaire_id))
+
+
+def _counts(desk: Desk, session: Session, study_id: int) -> dict[MatterKind, int]:
+    """How much of each kind waits."""
+    mine = _mine(desk, study_id)
+    questionnaires = _questionnaires(session, study_id)
+
+    def interviews(*conditions: ColumnElement[bool]) -> int:
+        return _number(session, select(func.count()).where(*mine, *conditions))
+
+    open_tables = select(func.count()).where(
+        OutsideTable.questionnaire_id.in_([q.id for q in questionnaires]), OutsideTable.joined.is_(None)
+    )
+    under_way = select(func.count()).where(
+        Job.study_id == study_id, Job.kind == LAYING_OUT, Job.state.in_(("waiting", "running"))
+    )
+    return {
+        "hard_checks": interviews(Interview.state == "arrived", Interview.hard_findings > 0),
+        "script_errors": sum(len(compile_script(read_script(q.script)).errors) for q in questionnaires),
+        "revisions_waiting": interviews(Interview.waiting.is_(True)),
+        "not_laid_out": interviews(not_laid_out(session, desk.sets, study_id)),
+        "unread": interviews(Interview.read_at.is_(None)),
+        "silent_devices": len(silent_devices(session, study_id)),
+        "sent_back": interviews(Interview.state == "sent back"),
+        "differing": interviews(Interview.differs.is_(True)),
+        "unjoined": _number(session, open_tables),
+        "no_longer_fits": sum(desk.sets.problems(q.id) for q in questionnaires),
+        "laying_out": _number(session, under_way),
+    }
+
+
+def silent_devices(session: Session, study_id: int) -> list[Device]:
+    """Devices that were not heard of for some days."""
+    since = datetime.now(UTC) - SILENT_AFTER
+    query = select(Device).where(Device.study_id == study_id, Device.cut_off_at.is_(None), Device.last_heard < since)
+    return list(session.scalars(query))
+
+
+def _matters(desk: Desk, session: Session, study_id: int) -> list[Matter]:
+    oldest = session.scalar(
+        select(func.min(Interview.arrived_at)).where(Interview.study_id == study_id, Interview.read_at.is_(None))
+    )
+    names = [device.name for device in silent_devices(session, study_id)[:3]]
+    running = select(Job.saying).where(Job.study_id == study_id, Job.kind == LAYING_OUT, Job.state == "running")
+    saying = session.scalar(running) or ""
+    return [
+        Matter(
+            kind=kind,
+            count=count,
+            oldest=oldest if kind == "unread" else None,
+            names=names if kind == "silent_devices" else [],
+            saying=saying if kind == "laying_out" else "",
+        )
+        for kind, count in _counts(desk, session, study_id).items()
+        if count
+    ]
+
+
+def _events(desk: Desk, session: Session, study_id: int) -> list[EventOut]:
+    columns = (Event, Interview.number, Interview.questionnaire_id)
+    query = select(*columns).outerjoin(Interview, Event.interview_id == Interview.id)
+    rows = session.execute(query.where(Event.study_id == study_id).order_by(Event.id.desc()).limit(_EVENTS_SHOWN)).all()
+    hidden = {row.questionnaire_id: desk.hides(session, row.questionnaire_id) for row in rows}
+    return [
+        EventOut(
+            id=e.id, kind=e.kind, at=e.at, by=e.by, detail=detail_seen(e.detail, hidden[of]), interview_id=e.interview_id,
+            interview=f"{number:04d}" if number is not None else None,
+        )
+        for e, number, of in rows
+    ]  # fmt: skip

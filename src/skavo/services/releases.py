@@ -1,0 +1,88 @@
+"""Releases: the script frozen and numbered, with what its kept test interviews say to it."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from datetime import datetime
+from typing import Any
+
+from pydantic import BaseModel
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from skavo.core.interview.kinds import KINDS
+from skavo.core.interview.release import Release as CompiledRelease
+from skavo.core.questionnaire.compile import compile_script, content_hash
+from skavo.core.questionnaire.findings import counted
+from skavo.core.questionnaire.script import read_script
+from skavo.core.rehearsal.replay import replay
+from skavo.services.desk import Desk
+from skavo.services.drafts import newest_release, same_script
+from skavo.services.found import the_questionnaire
+from skavo.services.refusals import Refused
+from skavo.store.models import Interview, Questionnaire, Release
+
+
+class ReleaseOut(BaseModel):
+    id: int
+    number: int
+    hash: str
+    remark: str
+    created_at: datetime
+    created_by: str
+    questions: int
+    interviews: int
+
+
+def list_releases(desk: Desk, questionnaire_id: int) -> list[ReleaseOut]:
+    """The newest first."""
+    query = select(Release).where(Release.questionnaire_id == questionnaire_id).order_by(Release.number.desc())
+    with desk.store.reading() as session:
+        return [_told(session, release) for release in session.scalars(query)]
+
+
+def _told(session: Session, release: Release) -> ReleaseOut:
+    interviews = session.scalar(select(func.count()).where(Interview.release_id == release.id))
+    return ReleaseOut(
+        id=release.id, number=release.number, hash=release.hash, remark=release.remark,
+        created_at=release.created_at, created_by=release.created_by, interviews=interviews or 0,
+        questions=sum(1 for p in release.compiled["parts"] if KINDS[p["kind"]].takes_answer),
+    )  # fmt: skip
+
+
+def make_release(desk: Desk, questionnaire_id: int, version: int, remark: str) -> ReleaseOut:
+    """Freeze the script as a numbered release; refused while it has errors or is the same as the last one.
+
+    `version` is that of the script as it was read; it is compiled before anything is written.
+    """
+    with desk.store.reading() as session:
+        questionnaire = the_questionnaire(session, questionnaire_id)
+        same_script(questionnaire, version)
+    compiled = _compiled(questionnaire)
+    digest, replayed = content_hash(compiled), replay(CompiledRelease(compiled), questionnaire.tests)
+    with desk.store.session() as session:
+        kept = the_questionnaire(session, questionnaire_id)
+        same_script(kept, version)
+        newest = newest_release(session, questionnaire_id)
+        if newest is not None and newest.hash == digest:
+            raise Refused("nothing_changed", f"Nothing has changed since release {newest.number}.")
+        release = Release(
+            questionnaire_id=questionnaire_id, number=newest.number + 1 if newest else 1, hash=digest,
+            compiled=compiled, script=kept.script, remark=remark, **desk.signed(),
+        )  # fmt: skip
+        changed = sum(1 for test in replayed if not test.is_unchanged)
+        detail = {"number": release.number, "title": kept.title, "tests": len(replayed), "tests_changed": changed}
+        session.add_all([release, desk.event(kept.study_id, "released", **detail)])
+        session.flush()
+        return _told(session, release)
+
+
+def _compiled(questionnaire: Questionnaire) -> dict[str, Any]:
+    compiled = compile_script(read_script(questionnaire.script))
+    if compiled.release is None:
+        count = counted(len(compiled.errors), "error")
+        raise Refused(
+            "has_errors", f"The script has {count}. Mend what is listed under Findings first.",
+            {"findings": [asdict(f) for f in compiled.errors]},
+        )  # fmt: skip
+    return compiled.release

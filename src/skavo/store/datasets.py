@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import threading
-from collections import OrderedDict
+from collections import OrderedDict, defaultdict
 from dataclasses import dataclass, replace
 from io import BytesIO
 from pathlib import Path
@@ -54,6 +54,8 @@ class DataSets:
         self._raw = RawFrames(files.parent / "cache")
         self._laid: dict[int, tuple[int, RawDataSet]] = {}
         self._kept: OrderedDict[int, tuple[int, Prepared]] = OrderedDict()
+        # A large questionnaire keeps nobody waiting who asks for another one.
+        self._turns: defaultdict[int, threading.Lock] = defaultdict(threading.Lock)
         self._lock = threading.Lock()
 
     def of(self, session: Session, questionnaire_id: int) -> Prepared:
@@ -62,24 +64,30 @@ class DataSets:
         `session` only reads: what a writer has not committed yet may never come to be.
         """
         _only_reads(session)
-        with self._lock:
+        with self._turn(questionnaire_id):
             at = counter(session, data_counter(questionnaire_id))
             known = self._kept.get(questionnaire_id)
-            if known is None or known[0] != at:
-                # Whoever began reading earlier sees an older data set; it does not replace a newer one.
-                prepared = self._prepare(session, questionnaire_id)
-                if known is not None and known[0] > at:
-                    return prepared
-                known = self._kept[questionnaire_id] = (at, prepared)
+            now = known if known and known[0] == at else (at, self._prepare(session, questionnaire_id))
+            # Whoever began reading earlier sees an older data set; it does not replace a newer one.
+            if known is None or known[0] <= at:
+                self._keep(questionnaire_id, now)
+            return _flagged(now[1], hidden_of(session, questionnaire_id))
+
+    def _turn(self, questionnaire_id: int) -> threading.Lock:
+        with self._lock:
+            return self._turns[questionnaire_id]
+
+    def _keep(self, questionnaire_id: int, kept: tuple[int, Prepared]) -> None:
+        with self._lock:
+            self._kept[questionnaire_id] = kept
             self._kept.move_to_end(questionnaire_id)
             while len(self._kept) > _KEPT_IN_MEMORY:
                 self._kept.popitem(last=False)
-            return _flagged(known[1], hidden_of(session, questionnaire_id))
 
     def raw(self, session: Session, questionnaire_id: int) -> RawDataSet:
         """The interviews as they were laid out, without plan and joins; brought forward by what is new only."""
         _only_reads(session)
-        with self._lock:
+        with self._turn(questionnaire_id):
             return self._laid_out(session, questionnaire_id)
 
     def _laid_out(self, session: Session, questionnaire_id: int) -> RawDataSet:

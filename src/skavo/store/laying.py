@@ -192,7 +192,7 @@ def loaded_release(release: Release) -> engine_release.Release:
     found = _loaded.get(release.hash)
     if found is None:
         while len(_loaded) >= _MOST_LOADED:
-            _loaded.pop(next(iter(_loaded)))
+            _loaded.pop(next(iter(_loaded)), None)
         found = _loaded[release.hash] = engine_release.Release(release.compiled)
     return found
 

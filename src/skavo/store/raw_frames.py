@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import json
 import logging
-import threading
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from datetime import UTC
@@ -55,29 +54,25 @@ class RawDataSet:
 
 
 class RawFrames:
-    """Keeps the frames of each questionnaire in memory and in `folder`."""
+    """Keeps the frames of each questionnaire in memory and in `folder`; whoever asks for the same one takes turns."""
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
         self._known: dict[int, _Frames] = {}
-        self._lock = threading.Lock()
 
     def data_set(self, session: Session, questionnaire_id: int) -> RawDataSet:
         """All interviews that are laid out, but practice and those set aside, each with its state as it is now."""
         query = select(Release).where(Release.questionnaire_id == questionnaire_id).order_by(Release.number)
         releases = list(session.scalars(query))
         layouts = layout_of([loaded_release(release) for release in releases])
-        with self._lock:
-            held = self._held(questionnaire_id, tuple(release.identity for release in releases))
-            for documents in _new_documents(session, questionnaire_id, held.laid_at):
-                _bring_forward(held, layouts, documents)
-            if held.unwritten >= _WRITE_AFTER:
-                self._write(questionnaire_id, held)
-            frames = held.frames or {n: t.frame for n, t in build_data_set(layouts, []).items()}
-            counting = _states(session, questionnaire_id)
-            return RawDataSet(
-                _with_states(layouts, frames, counting), frozenset(held.failed.intersection(counting[KEY]))
-            )
+        held = self._held(questionnaire_id, tuple(release.identity for release in releases))
+        for documents in _new_documents(session, questionnaire_id, held.laid_at):
+            _bring_forward(held, layouts, documents)
+        if held.unwritten >= _WRITE_AFTER:
+            self._write(questionnaire_id, held)
+        frames = held.frames or {n: t.frame for n, t in build_data_set(layouts, []).items()}
+        counting = _states(session, questionnaire_id)
+        return RawDataSet(_with_states(layouts, frames, counting), frozenset(held.failed.intersection(counting[KEY])))
 
     def _held(self, questionnaire_id: int, releases: tuple[str, ...]) -> _Frames:
         held = self._known.get(questionnaire_id) or self._read(questionnaire_id)

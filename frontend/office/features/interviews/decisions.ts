@@ -9,7 +9,7 @@ export interface Decision {
   id: number;
   /** That of the interview as it was seen: somebody else's decision meanwhile is not overwritten. */
   version: number;
-  state: Schemas['StateIn']['state'];
+  state: Schemas['Decision']['state'];
   remark?: string;
   remarks?: Remark[];
 }

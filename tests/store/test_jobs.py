@@ -2,24 +2,31 @@
 
 from __future__ import annotations
 
+import errno
+import os
 import time
+from datetime import timedelta
 from pathlib import Path
+from threading import Event
 from typing import Any
 
 import pytest
-from sqlalchemy import select
+from sqlalchemy import func, select
+from sqlalchemy.exc import OperationalError
 
 from skavo.core.errors import DataError
-from skavo.jobs.runner import MOST_TRIES, Jobs, Progress
+from skavo.jobs.runner import MOST_TRIES, Jobs, Kind, Progress
+from skavo.jobs.works import KINDS
 from skavo.store.database import Store
 from skavo.store.datasets import DataSets
-from skavo.store.models import Job, Study
+from skavo.store.files import ARRIVING
+from skavo.store.models import Job, OneTimeLink, PairingCode, Person, SignedInSession, Study, now
 
 
 def jobs_of(store: Store, tmp_path: Path, work: Any) -> Jobs:
     with store.session() as session:
         session.add(Study(title="Sample"))
-    return Jobs(store, DataSets(store.files), {"work": work})
+    return Jobs(store, DataSets(store.files), {"work": Kind(work), "behind": Kind(work, waits=False)})
 
 
 def state_of(store: Store, job_id: int) -> Job:
@@ -161,8 +168,6 @@ def test_an_unforeseen_failure_is_written_down_without_its_details(store: Store,
 
 
 def test_ordered_jobs_are_worked_on_in_the_background(store: Store, tmp_path: Path) -> None:
-    from threading import Event
-
     worked = Event()
 
     def work(*_: Any) -> dict[str, Any]:
@@ -176,3 +181,115 @@ def test_ordered_jobs_are_worked_on_in_the_background(store: Store, tmp_path: Pa
         assert worked.wait(30)
     finally:
         jobs.stop()
+
+
+def test_somebody_who_waits_does_not_wait_for_what_goes_on_in_the_background(store: Store, tmp_path: Path) -> None:
+    begun, go_on = Event(), Event()
+
+    def work(_store: Store, _sets: DataSets, order: dict[str, Any], _progress: Progress) -> dict[str, Any]:
+        if order["long"]:
+            begun.set()
+            assert go_on.wait(60)
+        return {}
+
+    jobs = jobs_of(store, tmp_path, work)
+    long = jobs.order(1, "behind", {"long": True}, "Skavo")
+    jobs.start()
+    try:
+        assert begun.wait(60)
+        short = jobs.order(1, "work", {"long": False}, "Dora Maine")
+        for _ in range(1200):
+            if state_of(store, short).state == "done":
+                break
+            time.sleep(0.05)
+        assert (state_of(store, short).state, state_of(store, long).state) == ("done", "running")
+    finally:
+        go_on.set()
+        jobs.stop()
+
+
+def test_a_job_waits_for_its_time(store: Store, tmp_path: Path) -> None:
+    jobs = jobs_of(store, tmp_path, lambda *_: {})
+    later = jobs.order(1, "work", {}, "x", not_before=now() + timedelta(hours=1))
+    due = jobs.order(1, "work", {}, "x", not_before=now() - timedelta(hours=1))
+    jobs.start()
+    for _ in range(1200):
+        if state_of(store, due).state == "done":
+            break
+        time.sleep(0.05)
+    jobs.stop()
+    assert (state_of(store, due).state, state_of(store, later).state) == ("done", "waiting")
+
+
+@pytest.mark.parametrize(
+    ("trouble", "words"),
+    [
+        (OSError(errno.ENOSPC, "no room"), "disk is full"),
+        (OperationalError("x", {}, Exception("locked")), "database was busy"),
+    ],
+)
+def test_what_may_pass_is_tried_again_in_a_while_and_not_for_ever(
+    store: Store, tmp_path: Path, trouble: Exception, words: str
+) -> None:
+    def work(*_: Any) -> dict[str, Any]:
+        raise trouble
+
+    jobs = jobs_of(store, tmp_path, work)
+    job = jobs.order(1, "work", {}, "Dora Maine")
+    waits = []
+    for _ in range(MOST_TRIES - 1):
+        before = now()
+        jobs.run(job)
+        found = state_of(store, job)
+        assert found.state == "waiting" and words in found.saying and found.not_before is not None
+        waits.append(round((found.not_before - before).total_seconds() / 60))
+    with pytest.raises(type(trouble)):
+        jobs.run(job)
+    assert waits == [1, 4]
+    failed = state_of(store, job)
+    assert failed.state == "failed" and words in failed.problem
+
+
+def test_what_comes_round_by_itself_is_ordered_once_and_again_when_it_has_ended(store: Store, tmp_path: Path) -> None:
+    jobs = Jobs(store, DataSets(store.files), {"daily": Kind(lambda *_: {}, waits=False, every=timedelta(days=1))})
+    for _ in range(2):
+        jobs.start()
+        for _ in range(1200):
+            with store.reading() as session:
+                if session.scalar(select(Job.id).where(Job.state == "done")):
+                    break
+            time.sleep(0.05)
+        jobs.stop()
+    with store.reading() as session:
+        done, next_one = session.scalars(select(Job).order_by(Job.id))
+    assert (done.state, next_one.state, next_one.study_id) == ("done", "waiting", None)
+    assert timedelta(hours=23) < next_one.not_before - done.created_at < timedelta(hours=25)
+
+
+def test_tidying_puts_away_what_has_ended_long_ago_and_nothing_else(store: Store, tmp_path: Path) -> None:
+    old, recent = now() - timedelta(days=100), now() - timedelta(days=10)
+    with store.session() as session:
+        session.add(Study(title="Sample"))
+        person = Person(name="Dora Maine")
+        session.add(person)
+        session.flush()
+        for at in (old, recent):
+            session.add(OneTimeLink(person_id=person.id, kind="invitation", secret_hash=f"l{at}", expires_at=at))
+            session.add(PairingCode(study_id=1, code_hash=f"c{at}", enumerator="x", expires_at=at))
+            session.add(SignedInSession(person_id=person.id, secret_hash=f"e{at}", ended_at=at))
+            session.add(SignedInSession(person_id=person.id, secret_hash=f"u{at}", used_at=at))
+    arriving = store.files / ARRIVING
+    arriving.mkdir(parents=True)
+    for name, days in (("old", 130), ("recent", 50)):
+        (arriving / name).write_bytes(b"half")
+        os.utime(arriving / name, (time.time() - days * 86400,) * 2)
+    jobs = Jobs(store, DataSets(store.files), KINDS)
+    job = jobs.order(None, "tidying", {}, "Skavo")
+    jobs.run(job)
+    assert state_of(store, job).result == {"links": 1, "pairing_codes": 1, "sessions": 2, "half_files": 1}
+    assert [half.name for half in arriving.iterdir()] == ["recent"]
+    with store.reading() as session:
+        left = [
+            session.scalar(select(func.count()).select_from(m)) for m in (OneTimeLink, PairingCode, SignedInSession)
+        ]
+    assert left == [1, 1, 2]

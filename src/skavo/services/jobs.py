@@ -67,7 +67,7 @@ def file_of_job(desk: Desk, job_id: int) -> tuple[str, bytes]:
         job = the_job(session, job_id)
     if job.state != "done" or not job.result or "file" not in job.result:
         raise Refused("not_ready", "There is no file yet.")
-    if job.kind == "extract":
+    if job.kind == "extract" and job.study_id is not None:
         masked = job.order["options"]["masked"]
         if not masked and not desk.sees_sensitive:
             raise Refused("not_allowed", "This extract holds sensitive variables. Make one of your own without them.")

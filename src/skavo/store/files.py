@@ -17,6 +17,8 @@ from typing import IO
 
 from skavo.core.errors import DataError
 
+# The folder, beside the files, of those that have not arrived whole.
+ARRIVING = "arriving"
 _PIECE = 1 << 20
 
 
@@ -94,7 +96,7 @@ class Upload:
     def __init__(self, folder: Path, sender: str, name: str) -> None:
         self.target = path_of_file(folder, name)
         self.name = name
-        self._partial = folder / "arriving" / f"{sender}-{name}"
+        self._partial = folder / ARRIVING / f"{sender}-{name}"
 
     @property
     def received(self) -> int:

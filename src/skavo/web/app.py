@@ -19,7 +19,7 @@ from werkzeug.routing import IntegerConverter, Map
 from skavo import __version__
 from skavo.jobs.laying import order_what_is_outdated
 from skavo.jobs.runner import Jobs
-from skavo.jobs.works import WORKS
+from skavo.jobs.works import KINDS
 from skavo.settings import Settings
 from skavo.store.database import Store, open_store
 from skavo.store.datasets import DataSets
@@ -129,7 +129,7 @@ def create_app(
     sets = DataSets(opened.files)
     app.extensions["skavo_store"] = opened
     app.extensions["skavo_data_sets"] = sets
-    app.extensions["skavo_jobs"] = Jobs(opened, sets, WORKS)
+    app.extensions["skavo_jobs"] = Jobs(opened, sets, KINDS)
     _protect(app)
     problems.install(app)
     for resource in RESOURCES:

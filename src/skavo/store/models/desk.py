@@ -91,11 +91,14 @@ class SavedTable(Base):
 
 
 class Job(Base):
-    """Long work: `progress` from 0 to 1; `result` is what it made, `problem` why it could not."""
+    """Long work: `progress` from 0 to 1; `result` is what it made, `problem` why it could not.
+
+    `study_id` is None for the server's own work; it is not begun before `not_before`.
+    """
 
     __tablename__ = "job"
     id: Mapped[int] = mapped_column(primary_key=True)
-    study_id: Mapped[int] = mapped_column(ForeignKey("study.id"), index=True)
+    study_id: Mapped[int | None] = mapped_column(ForeignKey("study.id"), index=True)
     kind: Mapped[str] = mapped_column(String(32))
     order: Mapped[dict[str, Any]]
     state: Mapped[str] = mapped_column(String(16), default="waiting")
@@ -108,3 +111,4 @@ class Job(Base):
     created_by_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
     ended_at: Mapped[datetime | None]
     tries: Mapped[int] = mapped_column(default=0)
+    not_before: Mapped[datetime | None]

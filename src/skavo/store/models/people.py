@@ -41,7 +41,7 @@ class Team(Base):
 class Membership(Base):
     """A person in a study, under the `name` that only they have there. `roles` are some of core.permissions.ROLES.
 
-    Who has left may do nothing any more; what they did keeps their name. `version` counts changes, so that two people
+    `supervises` are the teams that a supervisor is limited to, none for the whole study. Who has left may do nothing any more; what they did keeps their name. `version` counts changes, so that two people
     cannot overwrite each other.
     """
 
@@ -53,6 +53,7 @@ class Membership(Base):
     name: Mapped[str] = mapped_column(String(128))
     roles: Mapped[list[Any]]
     team_id: Mapped[int | None] = mapped_column(ForeignKey("team.id"), index=True)
+    supervises: Mapped[list[Any]] = mapped_column(default=list)
     version: Mapped[int] = mapped_column(default=1)
     created_at: Mapped[datetime] = mapped_column(default=now)
     left_at: Mapped[datetime | None]

@@ -10,7 +10,7 @@ FRONTEND_SOURCES := $(shell find frontend -type f -not -path 'frontend/public/fi
 FOLDER ?= var
 PORT ?= 8060
 
-.PHONY: demo test lint fuzz bench dev build clean
+.PHONY: demo test lint fuzz mutants bench dev build clean
 .DELETE_ON_ERROR:
 
 demo: $(STAMPS)/build
@@ -33,6 +33,11 @@ lint: $(STAMPS)/build
 # The interface asked at random from its own description, longer than the tests do.
 fuzz: $(STAMPS)/build
 	SKAVO_FUZZ=200 $(BIN)/python -m pytest tests/web/test_fuzz.py
+
+# Faults planted one by one in what must not be wrong; lists those that no test found. Takes hours.
+mutants: $(STAMPS)/build
+	$(BIN)/mutmut run
+	$(BIN)/mutmut results
 
 bench: $(STAMPS)/build $(STAMPS)/chromium
 	$(BIN)/python -m benchmarks

@@ -30,16 +30,16 @@ def test_interviews_are_counted_by_the_day_of_the_study_and_by_enumerator(store:
     held(study, "Bo Tarn", "2026-11-15T12:00", None, state="arrived")
     held(study, "Bo Tarn", "2026-11-15T12:00", 3.0, practice=True)
     with store.reading() as session:
-        found = progress_of(session, study.study_id, "Etc/GMT+5", 14)
+        found = progress_of(session, "Etc/GMT+5", 14, Interview.study_id == study.study_id)
         assert found.days == [Day("2026-11-13", 1), Day("2026-11-14", 1), Day("2026-11-15", 1)]
         assert found.enumerators == [
             EnumeratorProgress("Bo Tarn", 1, 0, None), EnumeratorProgress("Ilse Varn", 2, 1, 25.0)
         ]  # fmt: skip
         assert (found.interviews, found.median_minutes) == (3, 25.0)
-        assert progress_of(session, study.study_id, "UTC", 1).days == [Day("2026-11-15", 1)]
+        assert progress_of(session, "UTC", 1, Interview.study_id == study.study_id).days == [Day("2026-11-15", 1)]
 
 
 def test_a_study_without_interviews_has_no_median(store: Store) -> None:
     with store.reading() as session:
-        found = progress_of(session, small_study(store).study_id, "UTC", 14)
+        found = progress_of(session, "UTC", 14, Interview.study_id == small_study(store).study_id)
     assert (found.interviews, found.median_minutes, found.enumerators, found.days) == (0, None, [], [])

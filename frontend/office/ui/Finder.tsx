@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { api, ask, type Schemas } from '../../shared/api/client';
 import { Picker } from './Picker';
-import { STATIONS } from './stations';
+import { stationsFor } from './stations';
 import { t } from '../texts/texts';
 import { useMay } from './study';
 
@@ -77,7 +77,7 @@ function useEverything(study: Schemas['StudyOut'] | null): Found[] {
     });
   if (study) {
     found.push({ key: 'logbook', label: t('common.logbook'), what: t('frame.station'), to: at });
-    for (const s of STATIONS)
+    for (const s of stationsFor(study.permissions))
       found.push({ key: s.key, label: s.label, what: t('frame.station'), to: `${at}/${s.key}` });
   }
   const language = draft.data?.script.languages[0] ?? 'en';

@@ -3,12 +3,12 @@ import { NavLink, Outlet, useLocation, useParams } from 'react-router';
 import { api, ask } from '../../shared/api/client';
 import { Boundary } from './Boundary';
 import { Frame } from './Frame';
-import { STATIONS } from './stations';
+import { stationsFor } from './stations';
 import { Loaded } from './states';
 import { useStudyQuery } from './study';
 import { t } from '../texts/texts';
 
-/** A study's pages under the line of its nine stations. */
+/** A study's pages under the line of its stations. */
 export function StudyFrame() {
   const id = Number(useParams().studyId);
   const study = useStudyQuery();
@@ -17,7 +17,7 @@ export function StudyFrame() {
       <Loaded query={study}>
         {(data) => (
           <>
-            <Track id={id} />
+            <Track id={id} permissions={data.permissions} />
             <Boundary>
               <Outlet context={data} />
             </Boundary>
@@ -30,9 +30,10 @@ export function StudyFrame() {
 
 const STANDS: Record<string, string> = { empty: t('frame.empty'), 'in order': t('frame.inOrder') };
 
-function Track({ id }: { id: number }) {
+function Track({ id, permissions }: { id: number; permissions: string[] }) {
+  const stations = stationsFor(permissions);
   const here = useLocation().pathname.split('/')[3] ?? '';
-  const at = STATIONS.findIndex((s) => s.key === here);
+  const at = stations.findIndex((s) => s.key === here);
   const { data } = useQuery({
     queryKey: ['study', id, 'stations'],
     queryFn: () => ask(api.GET('/api/studies/{study_id}/stations', { params: { path: { study_id: id } } })),
@@ -40,7 +41,7 @@ function Track({ id }: { id: number }) {
   });
   return (
     <nav className="track" aria-label={t('frame.stations')}>
-      {STATIONS.map((station, i) => {
+      {stations.map((station, i) => {
         const { state = 'empty', waiting = 0 } = data?.stations[station.key] ?? {};
         const told = state === 'waiting' ? t('frame.waiting', { waiting }) : (STANDS[state] ?? state);
         return (

@@ -1,13 +1,25 @@
 import { t } from '../texts/texts';
+
+interface Station {
+  key: string;
+  label: string;
+  /** The permission without which there is nothing to see there. */
+  needs: string;
+}
+
 /** The stations of a study, in the order of the work. */
-export const STATIONS = [
-  { key: 'plan', label: t('common.plan') },
-  { key: 'questionnaire', label: t('common.questionnaire') },
-  { key: 'field', label: t('common.field') },
-  { key: 'interviews', label: t('common.interviews') },
-  { key: 'checks', label: t('common.checks') },
-  { key: 'clean', label: t('common.clean') },
-  { key: 'combine', label: t('common.combine') },
-  { key: 'analyse', label: t('common.analyse') },
-  { key: 'hand-over', label: t('common.handOver') },
-] as const;
+const STATIONS: Station[] = [
+  { key: 'plan', label: t('common.plan'), needs: 'study.read' },
+  { key: 'questionnaire', label: t('common.questionnaire'), needs: 'script.read' },
+  { key: 'field', label: t('common.field'), needs: 'field.read' },
+  { key: 'interviews', label: t('common.interviews'), needs: 'interview.read' },
+  { key: 'checks', label: t('common.checks'), needs: 'interview.read' },
+  { key: 'clean', label: t('common.clean'), needs: 'analyse.read' },
+  { key: 'combine', label: t('common.combine'), needs: 'analyse.read' },
+  { key: 'analyse', label: t('common.analyse'), needs: 'analyse.read' },
+  { key: 'hand-over', label: t('common.handOver'), needs: 'analyse.read' },
+];
+
+/** The stations where somebody with these permissions finds something. */
+export const stationsFor = (permissions: readonly string[]) =>
+  STATIONS.filter((station) => permissions.includes(station.needs));

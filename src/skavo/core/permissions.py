@@ -37,6 +37,21 @@ ROLES: dict[Role, set[Permission]] = {
 }  # fmt: skip
 
 
-def granted(roles: Iterable[str]) -> frozenset[Permission]:
-    """What the roles of a person may do between them; an unknown role may nothing."""
-    return frozenset(permission for name, has in ROLES.items() if name in {*roles} for permission in has)
+# Who sees the whole study, whatever teams they supervise besides.
+_OVER_ALL_TEAMS = {"data_manager", "analyst"}
+
+
+def limited_to(roles: Iterable[str], supervises: Iterable[int]) -> frozenset[int] | None:
+    """The teams whose work somebody may know of; None for the whole study."""
+    held, teams = {*roles}, frozenset(supervises)
+    return teams if teams and "supervisor" in held and not held & _OVER_ALL_TEAMS else None
+
+
+def granted(roles: Iterable[str], teams: frozenset[int] | None = None) -> frozenset[Permission]:
+    """What the roles of a person may do between them; an unknown role may nothing.
+
+    Tables are made of the whole study, so that they are not for whoever is limited to some of its teams.
+    """
+    held = {*roles}
+    allowed = {permission for name, has in ROLES.items() if name in held for permission in has}
+    return frozenset(allowed - {"analyse.read"} if teams is not None else allowed)

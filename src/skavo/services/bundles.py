@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from skavo.formats.bundle import Bundle, open_bundle
 from skavo.services.desk import Desk
+from skavo.services.refusals import Refused
 from skavo.store.database import Store
 from skavo.store.files import Upload
 from skavo.store.filing import tell_file
@@ -48,6 +49,7 @@ def read_in_bundle(desk: Desk, study_id: int, sent: Path) -> BundleOut:
         files = _keep_files(desk.store, bundle)
         with desk.store.reading() as session:
             device = _device(session, study_id, bundle)
+            _check_team(desk, session, device)
             arrivals = [read_arrival(session, device, uuid, raw) for uuid, raw in bundle.interviews()]
     with desk.store.session() as session:
         device = session.merge(device)
@@ -72,6 +74,12 @@ def _keep_files(store: Store, bundle: Bundle) -> list[_Kept]:
             upload.finish()
         kept.append(_Kept(uuid, kind, digest))
     return kept
+
+
+def _check_team(desk: Desk, session: Session, device: Device) -> None:
+    theirs = (Membership.study_id == device.study_id, Membership.person_id == device.person_id)
+    if desk.teams is not None and session.scalar(select(Membership.team_id).where(*theirs)) not in desk.teams:
+        raise Refused("not_your_team", f"This file is of {device.enumerator}, who is in none of your teams.")
 
 
 def _device(session: Session, study_id: int, bundle: Bundle) -> Device:

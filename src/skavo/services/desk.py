@@ -16,7 +16,8 @@ from skavo.jobs.runner import Jobs
 from skavo.store.access import What, record
 from skavo.store.database import Store
 from skavo.store.datasets import DataSets, Prepared, masked
-from skavo.store.models import Event, Interview
+from skavo.store.models import Device, Event, Interview
+from skavo.store.people import of_teams
 from skavo.store.sensitive import MASK, Hidden, hidden_of
 
 Conditions = tuple[ColumnElement[bool], ...]
@@ -24,7 +25,8 @@ Conditions = tuple[ColumnElement[bool], ...]
 
 @dataclass(frozen=True)
 class Desk:
-    """What whoever asks works with. `name` is the one they have in the study, `person_id` None where nobody is meant.
+    """What whoever asks works with. `name` is the one they have in the study, `person_id` None where nobody is meant,
+    `teams` those whose work they may know of, None for the whole study.
 
     `sets` holds data sets as they are: only for what counts interviews and shows none of their values.
     """
@@ -35,6 +37,7 @@ class Desk:
     name: str
     person_id: int | None = None
     permissions: frozenset[Permission] = frozenset()
+    teams: frozenset[int] | None = None
 
     def may(self, permission: Permission) -> bool:
         return permission in self.permissions
@@ -43,9 +46,22 @@ class Desk:
     def sees_sensitive(self) -> bool:
         return self.may("sensitive.read")
 
+    def narrowed(self, study_id: int) -> Conditions:
+        """What narrows the interviews of a study down for whoever asks: nothing for most."""
+        if self.teams is None:
+            return ()
+        return (of_teams(study_id, self.teams, Interview.person_id, Interview.enumerator),)
+
     def reach(self, study_id: int) -> Conditions:
         """The conditions of the interviews of a study that whoever asks may know of."""
-        return (Interview.study_id == study_id,)
+        return (Interview.study_id == study_id, *self.narrowed(study_id))
+
+    def reach_devices(self, study_id: int) -> Conditions:
+        """The conditions of the devices of a study that whoever asks may know of."""
+        mine: Conditions = (Device.study_id == study_id,)
+        if self.teams is None:
+            return mine
+        return (*mine, of_teams(study_id, self.teams, Device.person_id, Device.enumerator))
 
     def data(self, session: Session, questionnaire_id: int) -> Prepared:
         """The data set of a questionnaire as whoever asks may see it."""

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session, defer
 
 from skavo.services.checks import numbers_breaking
 from skavo.services.desk import Desk
+from skavo.services.refusals import Refused
 from skavo.services.tables import numbers_behind
 from skavo.store.account import do_not_fit, not_laid_out
 from skavo.store.laying import PROBLEMS
@@ -111,6 +112,8 @@ def _conditions(desk: Desk, session: Session, study_id: int, query: LedgerQuery)
     if query.keys:
         found.append(_among([int(k) for k in query.keys.split(",") if k.isascii() and k.isdecimal() and len(k) < 19]))
     if query.figure:
+        if not desk.may("analyse.read"):
+            raise Refused("not_allowed", "Figures are made of the whole study, and you see a part of it.")
         found.append(_among(numbers_behind(desk, session, study_id, query.figure)))
     if query.check:
         found.append(_among(numbers_breaking(desk, session, study_id, query.check)))

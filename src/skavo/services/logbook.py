@@ -80,8 +80,8 @@ def show_logbook(desk: Desk, study_id: int) -> Logbook:
         return Logbook(
             matters=_matters(desk, session, study_id),
             events=_events(desk, session, study_id),
-            account=account_of(session, desk.sets, study_id),
-            **vars(progress_of(session, study_id, zone_named(study.time_zone).key, _DAYS_SHOWN)),
+            account=account_of(session, desk.sets, study_id, *desk.narrowed(study_id)),
+            **vars(progress_of(session, zone_named(study.time_zone).key, _DAYS_SHOWN, *desk.reach(study_id))),
         )
 
 
@@ -107,7 +107,7 @@ def _stations(desk: Desk, session: Session, study: Study) -> dict[str, StationOu
     begun = {
         "plan": bool(study.purpose or study.population),
         "questionnaire": any(q.script["parts"] for q in questionnaires),
-        "field": _number(session, select(func.count()).where(Device.study_id == study.id)),
+        "field": _number(session, select(func.count()).where(*desk.reach_devices(study.id))),
         "interviews": interviews,
         "checks": interviews,
         "clean": sum(_steps(session, i) for i in of_study),
@@ -167,7 +167,7 @@ def _counts(desk: Desk, session: Session, study_id: int) -> dict[MatterKind, int
         "revisions_waiting": interviews(Interview.waiting.is_(True)),
         "not_laid_out": interviews(not_laid_out(session, desk.sets, study_id)),
         "unread": interviews(Interview.read_at.is_(None)),
-        "silent_devices": len(silent_devices(session, study_id)),
+        "silent_devices": len(_silent_devices(desk, session, study_id)),
         "sent_back": interviews(Interview.state == "sent back"),
         "differing": interviews(Interview.differs.is_(True)),
         "unjoined": _number(session, open_tables),
@@ -176,18 +176,18 @@ def _counts(desk: Desk, session: Session, study_id: int) -> dict[MatterKind, int
     }
 
 
-def silent_devices(session: Session, study_id: int) -> list[Device]:
+def _silent_devices(desk: Desk, session: Session, study_id: int) -> list[Device]:
     """Devices that were not heard of for some days."""
     since = datetime.now(UTC) - SILENT_AFTER
-    query = select(Device).where(Device.study_id == study_id, Device.cut_off_at.is_(None), Device.last_heard < since)
+    query = select(Device).where(*desk.reach_devices(study_id), Device.cut_off_at.is_(None), Device.last_heard < since)
     return list(session.scalars(query))
 
 
 def _matters(desk: Desk, session: Session, study_id: int) -> list[Matter]:
     oldest = session.scalar(
-        select(func.min(Interview.arrived_at)).where(Interview.study_id == study_id, Interview.read_at.is_(None))
+        select(func.min(Interview.arrived_at)).where(*desk.reach(study_id), Interview.read_at.is_(None))
     )
-    names = [device.name for device in silent_devices(session, study_id)[:3]]
+    names = [device.name for device in _silent_devices(desk, session, study_id)[:3]]
     running = select(Job.saying).where(Job.study_id == study_id, Job.kind == LAYING_OUT, Job.state == "running")
     saying = session.scalar(running) or ""
     return [
@@ -206,7 +206,10 @@ def _matters(desk: Desk, session: Session, study_id: int) -> list[Matter]:
 def _events(desk: Desk, session: Session, study_id: int) -> list[EventOut]:
     columns = (Event, Interview.number, Interview.questionnaire_id)
     query = select(*columns).outerjoin(Interview, Event.interview_id == Interview.id)
-    rows = session.execute(query.where(Event.study_id == study_id).order_by(Event.id.desc()).limit(_EVENTS_SHOWN)).all()
+    query = query.where(Event.study_id == study_id)
+    if narrowed := desk.narrowed(study_id):
+        query = query.where(or_(Event.interview_id.is_(None), *narrowed))
+    rows = session.execute(query.order_by(Event.id.desc()).limit(_EVENTS_SHOWN)).all()
     hidden = {row.questionnaire_id: desk.hides(session, row.questionnaire_id) for row in rows}
     return [
         EventOut(

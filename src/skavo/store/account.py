@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from sqlalchemy import ColumnElement, and_, func, or_, select
 from sqlalchemy.orm import Session
 
-from skavo.core.dataset.layout import INTERVIEWS
+from skavo.core.dataset.layout import INTERVIEWS, KEY
 from skavo.store.datasets import DataSets
 from skavo.store.models import Interview, Questionnaire
 from skavo.store.raw_frames import RawDataSet
@@ -23,19 +23,28 @@ class Account:
     set_aside: int
 
 
-def account_of(session: Session, sets: DataSets, study_id: int) -> Account:
-    """What became of every interview that arrived; what is in the data set is what its tables hold."""
-    mine = select(func.count()).where(Interview.study_id == study_id, Interview.practice.is_(False))
+def account_of(session: Session, sets: DataSets, study_id: int, *within: ColumnElement[bool]) -> Account:
+    """What became of every interview that arrived, of those `within`; what is in the data set is what its tables hold."""
+    mine = select(func.count()).where(Interview.study_id == study_id, Interview.practice.is_(False), *within)
 
     def interviews(*conditions: ColumnElement[bool]) -> int:
         return session.scalar(mine.where(*conditions)) or 0
 
     return Account(
         arrived=interviews(),
-        in_data_set=sum(raw.data[INTERVIEWS].frame.height for raw in _held(session, sets, study_id).values()),
+        in_data_set=sum(_height(session, raw, study_id, within) for raw in _held(session, sets, study_id).values()),
         not_laid_out=interviews(not_laid_out(session, sets, study_id)),
         set_aside=interviews(Interview.state == "set aside"),
     )
+
+
+def _height(session: Session, raw: RawDataSet, study_id: int, within: tuple[ColumnElement[bool], ...]) -> int:
+    keys = raw.data[INTERVIEWS].frame[KEY]
+    if not within:
+        return len(keys)
+    numbers = session.scalars(select(Interview.number).where(Interview.study_id == study_id, *within))
+    wanted = {*numbers}
+    return sum(int(key) in wanted for key in keys)
 
 
 def not_laid_out(session: Session, sets: DataSets, study_id: int) -> ColumnElement[bool]:

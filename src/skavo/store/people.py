@@ -5,8 +5,8 @@ from __future__ import annotations
 from datetime import timedelta
 from typing import Literal
 
-from sqlalchemy import func, select, update
-from sqlalchemy.orm import Session
+from sqlalchemy import ColumnElement, and_, func, or_, select, update
+from sqlalchemy.orm import InstrumentedAttribute, Session
 
 from skavo.core.errors import DataError
 from skavo.core.permissions import ROLES
@@ -36,7 +36,23 @@ def free_login(session: Session, login: str, but: int | None = None) -> str | No
     return wanted
 
 
-def join(session: Session, study_id: int, person: Person, roles: list[str], team_id: int | None = None) -> Membership:
+def of_teams(
+    study_id: int, teams: frozenset[int], person: InstrumentedAttribute[int | None], name: InstrumentedAttribute[str]
+) -> ColumnElement[bool]:
+    """The condition that something belongs to a member of `teams`: by identity, or by name where it has no more."""
+    members = (Membership.study_id == study_id, Membership.team_id.in_(teams))
+    by_name = and_(person.is_(None), name.in_(select(Membership.name).where(*members)))
+    return or_(person.in_(select(Membership.person_id).where(*members)), by_name)
+
+
+def join(
+    session: Session,
+    study_id: int,
+    person: Person,
+    roles: list[str],
+    team_id: int | None = None,
+    supervises: list[int] | None = None,
+) -> Membership:
     """Make `person` a member under their own name; raise DataError where the study has one of that name.
 
     Whoever left and comes again takes up the membership they had.
@@ -44,13 +60,14 @@ def join(session: Session, study_id: int, person: Person, roles: list[str], team
     unknown = sorted({*roles} - {*ROLES})
     if unknown or not roles:
         raise DataError("wrong_role", f"A member has at least one of these roles: {', '.join(ROLES)}.")
-    _check_team(session, study_id, team_id)
+    _check_teams(session, study_id, [team_id, *(supervises or [])])
     former = session.scalar(
         select(Membership).where(Membership.study_id == study_id, Membership.person_id == person.id)
     )
     check_name(session, study_id, person.name, but=former.id if former else None)
     member = former or Membership(study_id=study_id, person_id=person.id, version=0)
     member.name, member.roles, member.team_id, member.left_at = person.name, sorted({*roles}), team_id, None
+    member.supervises = sorted({*(supervises or [])})
     member.version += 1
     session.add(member)
     session.flush()
@@ -68,18 +85,24 @@ def check_name(session: Session, study_id: int, name: str, but: int | None = Non
         )  # fmt: skip
 
 
-def _check_team(session: Session, study_id: int, team_id: int | None) -> None:
-    if (
-        team_id is not None
-        and session.scalar(select(Team.id).where(Team.id == team_id, Team.study_id == study_id)) is None
-    ):
+def _check_teams(session: Session, study_id: int, named: list[int | None]) -> None:
+    wanted = {team_id for team_id in named if team_id is not None}
+    there = select(func.count()).select_from(Team).where(Team.study_id == study_id, Team.id.in_(wanted))
+    if session.scalar(there) != len(wanted):
         raise DataError("no_such_team", "This study has no such team.")
 
 
 def change(
-    session: Session, member: Membership, *, name: str, roles: list[str], team_id: int | None, version: int
+    session: Session,
+    member: Membership,
+    *,
+    name: str,
+    roles: list[str],
+    team_id: int | None,
+    version: int,
+    supervises: list[int] | None = None,
 ) -> None:
-    """Change name, roles and team; raise DataError where somebody else changed them meanwhile."""
+    """Change name, roles and teams, None for those supervised as they are; raise DataError where somebody else changed them meanwhile."""
     if member.version != version:
         raise DataError(
             "changed_meanwhile", "Somebody else changed this person meanwhile. Load the page again and repeat.",
@@ -87,11 +110,12 @@ def change(
         )  # fmt: skip
     if not roles or {*roles} - {*ROLES}:
         raise DataError("wrong_role", f"A member has at least one of these roles: {', '.join(ROLES)}.")
-    _check_team(session, member.study_id, team_id)
+    _check_teams(session, member.study_id, [team_id, *(supervises or [])])
     check_name(session, member.study_id, name, but=member.id)
     if "data_manager" not in roles:
         keep_a_manager(session, member)
     member.name, member.roles, member.team_id = name, sorted({*roles}), team_id
+    member.supervises = member.supervises if supervises is None else sorted({*supervises})
     member.version += 1
 
 

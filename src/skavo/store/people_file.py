@@ -1,7 +1,7 @@
 """Many people from a file: what is new, changed or doubtful, before anything is kept.
 
-A row of headings, then a person a row: name, sign-in, e-mail, phone, language, roles, team. Roles are separated by
-commas. Who is in the study already is found by sign-in, else by name.
+A row of headings, then a person a row: name, sign-in, e-mail, phone, language, roles, team, supervises. Roles, and the
+teams that a supervisor is limited to, are separated by commas. Who is in the study already is found by sign-in, else by name.
 """
 
 from __future__ import annotations
@@ -20,9 +20,9 @@ from skavo.store.models import Membership, Person, Team
 from skavo.store.people import change, free_login, join, plain_login
 
 Judged = Literal["new", "changed", "same", "doubtful"]
-COLUMNS = ("name", "sign-in", "e-mail", "phone", "language", "roles", "team")
+COLUMNS = ("name", "sign-in", "e-mail", "phone", "language", "roles", "team", "supervises")
 _MOST_ROWS = 5_000
-_LONGEST = {"name": 128, "sign-in": 64, "e-mail": 254, "phone": 40, "language": 35, "team": 128}
+_LONGEST = {"name": 128, "sign-in": 64, "e-mail": 254, "phone": 40, "language": 35, "team": 128, "supervises": 4000}
 
 
 @dataclass(frozen=True)
@@ -37,6 +37,7 @@ class PersonRow:
     language: str
     roles: list[str]
     team: str
+    supervises: list[str]
     judged: Judged
     why: str
 
@@ -72,8 +73,12 @@ def _judged(session: Session, study_id: int, number: int, row: dict[str, str], s
     seen.add(row["name"].lower())
     return PersonRow(
         number, row["name"], login, email, row.get("phone", ""), row.get("language", ""), roles, row.get("team", ""),
-        judged, why,
+        _listed(row.get("supervises", "")), judged, why,
     )  # fmt: skip
+
+
+def _listed(cell: str) -> list[str]:
+    return sorted({name.strip() for name in cell.split(",") if name.strip()})
 
 
 def _why(
@@ -92,12 +97,14 @@ def _why(
         return "new", ""
     if member.left_at is not None:
         return "doubtful", "Has left the study. Take the person in again under People."
-    team = session.scalar(select(Team.name).where(Team.id == member.team_id)) or ""
+    teams = dict(session.execute(select(Team.id, Team.name).where(Team.study_id == study_id)).tuples().all())
     now = {
         "sign-in": member.person.login or "", "e-mail": member.person.email, "phone": member.person.phone,
-        "language": member.person.language, "team": team, "roles": ", ".join(member.roles),
+        "language": member.person.language, "team": teams.get(member.team_id or 0, ""), "roles": ", ".join(member.roles),
+        "supervises": ", ".join(sorted(teams[team_id] for team_id in member.supervises)),
     }  # fmt: skip
     wanted = {**row, "sign-in": login, "roles": ", ".join(sorted({*roles}))}
+    wanted["supervises"] = ", ".join(_listed(row.get("supervises", "")))
     # A column that the file does not have, or a cell that is empty, leaves what is there.
     changes = [name for name, value in now.items() if row.get(name) and wanted[name] != value]
     return ("changed", ", ".join(changes)) if changes else ("same", "")
@@ -116,6 +123,10 @@ def _doubt(row: dict[str, str], roles: list[str], login: str, seen: set[str]) ->
         return f"No such role: {', '.join(unknown)}. There are {', '.join(ROLES)}."
     if re.search(r"[\s@/]", login):
         return "A sign-in name has no spaces, @ or /."
+    if row.get("supervises") and "supervisor" not in roles:
+        return "Only a supervisor is limited to the teams they supervise."
+    if any(len(team) > _LONGEST["team"] for team in _listed(row.get("supervises", ""))):
+        return "Too long: the name of a team."
     email = row.get("e-mail", "")
     return "" if not email or re.fullmatch(r"[^@\s]+@[^@\s]+", email) else "This is no e-mail address."
 
@@ -133,7 +144,8 @@ def keep_people(session: Session, study_id: int, rows: list[PersonRow]) -> int:
     """Take in what is new and change what changed; doubtful rows are left out. Return how many were kept."""
     kept = [row for row in rows if row.judged in ("new", "changed")]
     for row in kept:
-        team = _team(session, study_id, row.team)
+        team, *supervises = (_team(session, study_id, name) for name in (row.team, *row.supervises))
+        limits = [team_id for team_id in supervises if team_id is not None]
         if row.judged == "new":
             person = Person(
                 name=row.name, login=free_login(session, row.login), email=row.email, phone=row.phone,
@@ -141,7 +153,7 @@ def keep_people(session: Session, study_id: int, rows: list[PersonRow]) -> int:
             )  # fmt: skip
             session.add(person)
             session.flush()
-            join(session, study_id, person, row.roles, team)
+            join(session, study_id, person, row.roles, team, limits)
             continue
         member = _member(
             session, study_id, session.scalar(select(Person).where(Person.login == row.login)) if row.login else None,
@@ -151,7 +163,7 @@ def keep_people(session: Session, study_id: int, rows: list[PersonRow]) -> int:
         roles = row.roles if "roles" in row.why else [*member.roles]
         change(
             session, member, name=member.name, roles=roles, team_id=team if row.team else member.team_id,
-            version=member.version,
+            version=member.version, supervises=limits or None,
         )  # fmt: skip
         person = member.person
         if "sign-in" in row.why:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import polars as pl
-from sqlalchemy import DateTime, select, type_coerce
+from sqlalchemy import ColumnElement, DateTime, select, type_coerce
 from sqlalchemy.orm import Session
 
 from skavo.store.models import Interview
@@ -46,11 +46,11 @@ class Progress:
     days: list[Day]
 
 
-def progress_of(session: Session, study_id: int, zone: str, days: int) -> Progress:
-    """The progress of a study, with the last `days` days on which an interview was begun in `zone`."""
+def progress_of(session: Session, zone: str, days: int, *within: ColumnElement[bool]) -> Progress:
+    """The progress of the interviews `within`, with the last `days` days on which one was begun in `zone`."""
     wanted = select(
         Interview.enumerator, Interview.state, Interview.minutes, type_coerce(Interview.started_at, DateTime)
-    ).where(Interview.study_id == study_id, Interview.practice.is_(False))
+    ).where(*within, Interview.practice.is_(False))
     rows = session.connection().execute(wanted).all()
     frame = pl.DataFrame(rows, schema=_COLUMNS, orient="row")
     return Progress(

@@ -67,6 +67,9 @@ def make_code(path: StudyPath, body: PairingIn) -> PairingOut:
             raise Problem(
                 "wrong_role", "Only an enumerator of this study carries a phone. Add the person under People."
             )
+        teams = desk().teams
+        if teams is not None and member.team_id not in teams:
+            raise Problem("not_your_team", f"{member.name} is in none of your teams. Ask the data manager.")
         session.add(
             PairingCode(
                 study_id=path.study_id, code_hash=hash_of(plain_code(code)), enumerator=member.name,
@@ -90,7 +93,7 @@ def devices(path: StudyPath) -> list[DeviceOut]:
     with store().reading() as session:
         counts = select(func.count()).where(Interview.device_id == Device.id).scalar_subquery()
         rows = session.execute(
-            select(Device, counts).where(Device.study_id == path.study_id).order_by(Device.cut_off_at, Device.name)
+            select(Device, counts).where(*desk().reach_devices(path.study_id)).order_by(Device.cut_off_at, Device.name)
         )
         return [_out(device, handed_in) for device, handed_in in rows]
 

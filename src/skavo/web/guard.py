@@ -13,7 +13,7 @@ from flask_login import current_user
 from sqlalchemy import Select, select
 from sqlalchemy.orm import Session
 
-from skavo.core.permissions import OF_JOB, Open, Permission, ThatOfTheJob, granted
+from skavo.core.permissions import OF_JOB, Open, Permission, ThatOfTheJob, granted, limited_to
 from skavo.services.refusals import not_found
 from skavo.store.database import Store
 from skavo.store.models import (
@@ -28,6 +28,7 @@ from skavo.store.models import (
     Study,
     Team,
 )
+from skavo.store.people import of_teams
 from skavo.store.secrets import hash_of
 from skavo.web.problems import Problem
 
@@ -56,13 +57,14 @@ SCOPED = frozenset({*_STUDY_OF, *_IN_QUESTIONNAIRE})
 @dataclass(frozen=True)
 class Caller:
     """Who asks. `study_id` is the study that the route or the device belongs to, None for what belongs to the server;
-    `name` is the one they have there."""
+    `name` is the one they have there. `teams` are those whose work they may know of, None for the whole study."""
 
     name: str
     person_id: int | None = None
     device_id: int | None = None
     study_id: int | None = None
     permissions: frozenset[Permission] = frozenset()
+    teams: frozenset[int] | None = None
 
     def may(self, permission: Permission) -> bool:
         return permission in self.permissions
@@ -102,10 +104,25 @@ def _person(session: Session, needs: Needs) -> Caller:
             raise Problem("not_allowed", "Only whoever administers this server may do this.")
         return somebody
     member = _membership(session, _study_asked(session), current_user.id)
-    permissions = granted(member.roles)
+    teams = limited_to(member.roles, member.supervises)
+    permissions = granted(member.roles, teams)
     if _permission(session, needs) not in permissions:
         raise Problem("not_allowed", "Your role does not allow this. Ask the data manager of the study.")
-    return Caller(member.name, current_user.id, study_id=member.study_id, permissions=permissions)
+    if teams is not None:
+        _check_teams(session, member.study_id, teams)
+    return Caller(member.name, current_user.id, None, member.study_id, permissions, teams)
+
+
+def _check_teams(session: Session, study_id: int, teams: frozenset[int]) -> None:
+    """The interview and the device that an address names belong to the teams of whoever asks; else they do not exist."""
+    named = request.view_args or {}
+    for name, model, owner in (
+        ("interview_id", Interview, Interview.enumerator), ("device_id", Device, Device.enumerator),
+    ):  # fmt: skip
+        if name in named:
+            theirs = select(model.id).where(model.id == named[name], of_teams(study_id, teams, model.person_id, owner))
+            if session.scalar(theirs) is None:
+                raise not_found(name.removesuffix("_id"))
 
 
 def _permission(session: Session, needs: Needs) -> Needs:

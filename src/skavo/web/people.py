@@ -39,6 +39,7 @@ class PersonOut(BaseModel):
     roles: list[str]
     team_id: int | None
     team: str
+    supervises: list[int]
     version: int
     way_in: str
     last_seen: datetime | None
@@ -61,7 +62,10 @@ class People(BaseModel):
 
 
 class PersonIn(Body):
-    """Somebody new in the study. `login` of somebody who signs in on this server already takes that person in."""
+    """Somebody new in the study. `login` of somebody who signs in on this server already takes that person in.
+
+    `supervises` are the teams that a supervisor is limited to, none for the whole study.
+    """
 
     name: str = Field(min_length=1, max_length=128, pattern=r"\S")
     login: str = Field(default="", max_length=64, pattern=r"^[^\s@/]*$")
@@ -70,6 +74,7 @@ class PersonIn(Body):
     language: str = Field(default="", max_length=35)
     roles: list[Role] = Field(min_length=1)
     team_id: int | None = None
+    supervises: list[int] = Field(default=[], max_length=1000)
 
 
 class PersonChange(PersonIn):
@@ -151,7 +156,7 @@ class _Counts:
         return PersonOut(
             id=member.id, person_id=person.id, name=member.name, login=person.login, email=person.email,
             phone=person.phone, language=person.language, roles=member.roles, team_id=member.team_id,
-            team=self.teams.get(member.team_id or 0, ""), version=member.version, way_in=self._way_in(person),
+            team=self.teams.get(member.team_id or 0, ""), supervises=member.supervises, version=member.version, way_in=self._way_in(person),
             last_seen=person.last_seen, left_at=member.left_at, devices=self.devices.get(person.id, 0),
             interviews=self.interviews.get(person.id, 0), to_correct=self.to_correct.get(person.id, 0),
             is_me=person.id == caller().person_id,
@@ -179,7 +184,7 @@ def add(path: StudyPath, body: PersonIn) -> People:
         )  # fmt: skip
         session.add(person)
         session.flush()
-        join(session, path.study_id, person, [*body.roles], body.team_id)
+        join(session, path.study_id, person, [*body.roles], body.team_id, body.supervises)
         session.add(desk().event(path.study_id, "person added", person=person.name, roles=[*body.roles]))
     return told(path.study_id)
 
@@ -195,8 +200,9 @@ def change(path: MemberPath, body: PersonChange) -> People:
         member = _member(session, path)
         before = [*member.roles]
         change_member(
-            session, member, name=body.name.strip(), roles=[*body.roles], team_id=body.team_id, version=body.version
-        )
+            session, member, name=body.name.strip(), roles=[*body.roles], team_id=body.team_id, version=body.version,
+            supervises=body.supervises,
+        )  # fmt: skip
         _change_person(session, member, body)
         if before != member.roles:
             session.add(
@@ -340,12 +346,24 @@ def rename_team(path: TeamPath, body: TeamIn) -> People:
 
 @api.route_for("delete", "/teams/<int:team_id>", needs="people.manage", returns=People)
 def remove_team(path: TeamPath) -> People:
-    """Its members stay, without a team."""
+    """Its members stay, without a team; refused where it is the only one that a supervisor is limited to."""
     with store().session() as session:
-        for member in session.scalars(select(Membership).where(Membership.team_id == path.team_id)):
-            member.team_id = None
+        for member in session.scalars(select(Membership).where(Membership.study_id == path.study_id)):
+            if path.team_id in member.supervises:
+                _stop_supervising(member, path.team_id)
+            if member.team_id == path.team_id:
+                member.team_id = None
         session.delete(session.get_one(Team, path.team_id))
     return told(path.study_id)
+
+
+def _stop_supervising(member: Membership, team_id: int) -> None:
+    """Without a team left, the supervisor would see the whole study."""
+    if member.supervises == [team_id]:
+        raise Problem(
+            "last_team", f"{member.name} supervises this team only. Give them another one, or the whole study, first."
+        )
+    member.supervises = [other for other in member.supervises if other != team_id]
 
 
 def _check_team_name(session: Session, study_id: int, name: str, but: int | None = None) -> None:

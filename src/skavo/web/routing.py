@@ -88,8 +88,9 @@ def desk() -> Desk:
     """What whoever asks works with, as the guard found them."""
     asks, held = caller(), current_app.extensions
     return Desk(
-        held["skavo_store"], held["skavo_data_sets"], held["skavo_jobs"], asks.name, asks.person_id, asks.permissions
-    )
+        held["skavo_store"], held["skavo_data_sets"], held["skavo_jobs"], asks.name, asks.person_id, asks.permissions,
+        asks.teams,
+    )  # fmt: skip
 
 
 def attachment(name: str) -> dict[str, str]:

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from skavo.core.permissions import granted
+from skavo.core.permissions import granted, limited_to
 from skavo.services.found import the_study
 from skavo.services.refusals import same_version
 from skavo.store.models import Interview, Membership, Person, Questionnaire, Release, Study
@@ -75,16 +75,16 @@ def _out(session: Session, study: Study) -> StudyOut:
     interviews = session.scalar(
         select(func.count()).where(Interview.study_id == study.id, Interview.practice.is_(False))
     )
-    mine = select(Membership.roles).where(
+    mine = select(Membership.roles, Membership.supervises).where(
         Membership.study_id == study.id, Membership.person_id == caller().person_id, Membership.left_at.is_(None)
     )
-    roles = session.scalar(mine) or []
+    roles, supervises = session.execute(mine).tuples().first() or ([], [])
     return StudyOut(
         id=study.id, title=study.title, purpose=study.purpose, population=study.population,
         time_zone=study.time_zone, strips_location=study.strips_location, tells_contact=study.tells_contact,
         version=study.version, created_at=study.created_at, interviews=interviews or 0,
         questionnaires=[QuestionnaireLine(id=q.id, title=q.title, releases=n) for q, n in lines],
-        roles=roles, permissions=sorted(granted(roles)),
+        roles=roles, permissions=sorted(granted(roles, limited_to(roles, supervises))),
     )  # fmt: skip
 
 

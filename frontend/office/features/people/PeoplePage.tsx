@@ -1,7 +1,7 @@
 import { Alert, App, Button, Dropdown, Input, Table } from 'antd';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
-import { api } from '../../../shared/api/client';
+import { api, type Schemas } from '../../../shared/api/client';
 import { t } from '../../texts/texts';
 import { useMoments } from '../../ui/moments';
 import { roleWords } from '../../ui/roles';
@@ -95,6 +95,7 @@ export default function PeoplePage() {
                   .toLowerCase()
                   .includes(words.trim().toLowerCase()),
               )}
+              teams={data.teams}
               studyId={study.id}
               manages={manages}
               onOpen={setAsked}
@@ -115,14 +116,21 @@ export default function PeoplePage() {
   );
 }
 
+const namesOf = (teams: Schemas['TeamOut'][], ids: number[]) =>
+  teams
+    .filter((team) => ids.includes(team.id))
+    .map((team) => team.name)
+    .join(', ');
+
 interface TableProps {
   people: Person[];
+  teams: Schemas['TeamOut'][];
   studyId: number;
   manages: boolean;
   onOpen: (open: Open) => void;
 }
 
-function PeopleTable({ people, studyId, manages, onOpen }: TableProps) {
+function PeopleTable({ people, teams, studyId, manages, onOpen }: TableProps) {
   const { ago } = useMoments();
   const { modal } = App.useApp();
   const at = (person: Person) => ({ path: { study_id: studyId, member_id: person.id } });
@@ -208,7 +216,17 @@ function PeopleTable({ people, studyId, manages, onOpen }: TableProps) {
                 </>
               ),
             },
-            { title: t('people.roles'), render: (_, p) => p.roles.map(roleWords).join(', ') },
+            {
+              title: t('people.roles'),
+              render: (_, p) => (
+                <>
+                  {p.roles.map(roleWords).join(', ')}
+                  {p.supervises.length > 0 && (
+                    <div className="muted small">{t('people.of', { teams: namesOf(teams, p.supervises) })}</div>
+                  )}
+                </>
+              ),
+            },
             {
               title: t('people.team'),
               dataIndex: 'team',

@@ -18,6 +18,8 @@ type Values = Schemas['PersonIn'];
 /** A new person, or one to be changed. */
 export function PersonDialog({ studyId, person, teams, onClose }: Props) {
   const [form] = Form.useForm<Values>();
+  const watched = Form.useWatch<Values['roles'] | undefined>('roles', form);
+  const roles = watched ?? person?.roles ?? [];
   const save = usePeopleChange(studyId, (values: Values) =>
     person === null
       ? api.POST('/api/studies/{study_id}/people', { params: { path: { study_id: studyId } }, body: values })
@@ -35,8 +37,9 @@ export function PersonDialog({ studyId, person, teams, onClose }: Props) {
         ...(person.language === '' ? {} : { language: person.language }),
         roles: person.roles as Values['roles'],
         team_id: person.team_id ?? null,
+        supervises: person.supervises,
       }
-    : { roles: ['enumerator'], login: '', email: '', phone: '', team_id: null };
+    : { roles: ['enumerator'], login: '', email: '', phone: '', team_id: null, supervises: [] };
   return (
     <Modal
       open
@@ -80,6 +83,16 @@ export function PersonDialog({ studyId, person, teams, onClose }: Props) {
             <Select allowClear showSearch={{ optionFilterProp: 'label' }} options={SPOKEN_BY_PEOPLE} />
           </Form.Item>
         </div>
+        {roles.includes('supervisor') && teams.length > 0 && (
+          <Form.Item name="supervises" label={t('people.supervises')} extra={t('people.supervisesExtra')}>
+            <Select
+              mode="multiple"
+              placeholder={t('people.wholeStudy')}
+              showSearch={{ optionFilterProp: 'label' }}
+              options={teams.map((team) => ({ value: team.id, label: team.name }))}
+            />
+          </Form.Item>
+        )}
         <Form.Item
           name="login"
           label={t('people.login')}

@@ -41,8 +41,9 @@ class Team(Base):
 class Membership(Base):
     """A person in a study, under the `name` that only they have there. `roles` are some of core.permissions.ROLES.
 
-    `supervises` are the teams that a supervisor is limited to, none for the whole study. Who has left may do nothing any more; what they did keeps their name. `version` counts changes, so that two people
-    cannot overwrite each other.
+    `team_id` is the team they work in, `supervises` those that a supervisor is limited to, none for the whole study. Who
+    has left may do nothing any more; what they did keeps their name. `version` counts changes, so that two people cannot
+    overwrite each other.
     """
 
     __tablename__ = "membership"

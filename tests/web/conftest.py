@@ -13,7 +13,8 @@ from skavo.demo.build import build_study
 from skavo.demo.people import PASSWORD, STAFF
 from skavo.web.app import create_app
 
-LOGINS = {role: login for login, _, role in STAFF}
+# The first of each role.
+LOGINS = {role: login for login, _, role in reversed(STAFF)}
 
 
 class Desk:

@@ -120,6 +120,11 @@ function StudyMenu({ study }: { study: Schemas['StudyOut'] }) {
   return (
     <span className="top-study">
       <Link to={at}>{study.title}</Link>
+      {study.teams.length > 0 && (
+        <span className="top-teams" title={t('frame.onlyTheseTeams')}>
+          {study.teams.join(', ')}
+        </span>
+      )}
       <Dropdown trigger={['click']} menu={{ items }}>
         <button type="button" className="top-menu" aria-label={t('frame.pagesOfStudy')}>
           ▾

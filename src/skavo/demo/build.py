@@ -17,7 +17,7 @@ from skavo.core.cleaning.plan import STEP
 from skavo.core.estimation.tables import TABLE
 from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.script import write_script
-from skavo.demo.people import ENUMERATORS, PASSWORD, REASONS, STAFF, Enumerator, Workshop
+from skavo.demo.people import ENUMERATORS, PASSWORD, REASONS, STAFF, SUPERVISES, Enumerator, Workshop
 from skavo.demo.questionnaire import demo_script
 from skavo.formats.read_table import read_table
 from skavo.standins.phone import Phone
@@ -101,7 +101,8 @@ def _take_in_people(session: Session, study_id: int) -> None:
         )  # fmt: skip
         session.add(person)
         session.flush()
-        join(session, study_id, person, [role], team_of.get(name))
+        supervised = [teams[team].id for team in SUPERVISES.get(login, [])]
+        join(session, study_id, person, [role], team_of.get(name), supervised)
     for name in sorted({*team_of} - {name for _, name, _ in STAFF}):
         person = Person(name=name)
         session.add(person)

@@ -13,10 +13,13 @@ from skavo.demo.places import WARDS
 STAFF = [
     ("dora", "Dora Maine", "data_manager"),
     ("sela", "Sela Brack", "supervisor"),
+    ("orrin", "Orrin Vale", "supervisor"),
     ("ilse", "Ilse Varn", "enumerator"),
     ("kip", "Kip Ansel", "keyer"),
     ("anna", "Anna Rolt", "analyst"),
 ]
+# By sign-in: the teams that a supervisor is limited to.
+SUPERVISES = {"orrin": ["Tarrow and Vint"]}
 PASSWORD = "ostrel-isles"
 
 

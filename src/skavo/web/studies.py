@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from skavo.core.permissions import granted, limited_to
 from skavo.services.found import the_study
 from skavo.services.refusals import same_version
-from skavo.store.models import Interview, Membership, Person, Questionnaire, Release, Study
+from skavo.store.models import Interview, Membership, Person, Questionnaire, Release, Study, Team
 from skavo.store.people import join, plain_login
 from skavo.web.guard import caller
 from skavo.web.problems import Problem
@@ -29,7 +29,7 @@ class QuestionnaireLine(BaseModel):
 
 
 class StudyOut(BaseModel):
-    """`roles` and `permissions` are those of whoever asks."""
+    """`roles` and `permissions` are those of whoever asks, `teams` the names of those they are limited to."""
 
     id: int
     title: str
@@ -44,6 +44,7 @@ class StudyOut(BaseModel):
     interviews: int
     roles: list[str]
     permissions: list[str]
+    teams: list[str]
 
 
 class StudyIn(Body):
@@ -79,12 +80,14 @@ def _out(session: Session, study: Study) -> StudyOut:
         Membership.study_id == study.id, Membership.person_id == caller().person_id, Membership.left_at.is_(None)
     )
     roles, supervises = session.execute(mine).tuples().first() or ([], [])
+    limits = limited_to(roles, supervises)
+    teams = session.scalars(select(Team.name).where(Team.id.in_(limits or [])).order_by(Team.name))
     return StudyOut(
         id=study.id, title=study.title, purpose=study.purpose, population=study.population,
         time_zone=study.time_zone, strips_location=study.strips_location, tells_contact=study.tells_contact,
         version=study.version, created_at=study.created_at, interviews=interviews or 0,
         questionnaires=[QuestionnaireLine(id=q.id, title=q.title, releases=n) for q, n in lines],
-        roles=roles, permissions=sorted(granted(roles, limited_to(roles, supervises))),
+        roles=roles, permissions=sorted(granted(roles, limits)), teams=list(teams),
     )  # fmt: skip
 
 

@@ -120,6 +120,20 @@ def test_sensitive_variables_of_every_measure_stay_out_unless_asked_for(masked: 
     assert bool({row[1].value for row in book["Codebook"].rows} & set(columns)) is not masked
 
 
+def test_tables_whose_names_a_spreadsheet_would_take_for_one_get_sheets_of_their_own() -> None:
+    long = "a_roster_with_a_name_as_long_as"
+    rosters = [line for name in ("codebook", f"{long}1", f"{long}2") for line in (
+        part(1, "whole number", f"n_{name[-4:]}"), part(1, "roster", name, repeated=f"n_{name[-4:]} times"),
+        part(2, "text", f"x_{name[-4:]}"),
+    )]  # fmt: skip
+    data = data_of(release_of(script(*rosters)), [{"n_book": 1, "codebook/1/x_book": "here"}])
+    book = openpyxl.load_workbook(io.BytesIO(write_xlsx(data, ExtractOptions())))
+    assert book.sheetnames == [
+        "interviews", "codebook_2", "a_roster_with_a_name_as_long_as", "a_roster_with_a_name_as_lon_2", "Codebook",
+    ]  # fmt: skip
+    assert book["codebook_2"]["C2"].value == "here"
+
+
 def test_a_ranking_has_the_place_of_each_code_counted_from_one() -> None:
     sample = script(part(1, "ranking", "likes", code_list="tool"), lists=(code_list("tool", "saw", "vice", "plane"),))
     data = data_of(release_of(sample), [{"likes": ["vice", "plane", "saw"]}, {}])
@@ -253,3 +267,146 @@ def test_every_kind_of_answer_goes_into_every_format(cells: Any, tmp_path: Path)
     assert meta.variable_value_labels["scrap_unit"]["sack"] == "sac"
     moments = [x for x in frame["visited"].to_list() if x is not None]
     assert [x for x in read["visited"].tolist() if str(x) != "NaT" and x.year > 1990] == moments
+
+
+GOLDEN = script(
+    part(1, "single answer", "trade", code_list="trade", special_answers=["refused"], wording={"en": "Which trade?", "fr": "Quel métier ?"}),
+    part(1, "multiple answer", "tools", code_list="tool", wording={"en": "Same", "fr": "Même"}),
+    part(1, "ranking", "best", code_list="tool", wording={"en": "Same", "fr": "Même"}),
+    part(1, "decimal", "earned", wording={"en": "Figure"}),
+    part(1, "whole number", "hired", wording={"en": "Figure"}),
+    part(1, "yes/no", "paid"),
+    part(1, "date-time", "met"),
+    part(1, "time", "opens"),
+    part(1, "text", "tools_saw"),
+    lists=(
+        CodeList(name="trade", codes=[Code(code="b", label={"en": "Bicycle", "fr": "Vélo"}), Code(code="p", label={"en": "Phone"})]),
+        CodeList(name="tool", codes=[Code(code="saw", label={"en": "Saw", "fr": "Scie"}), Code(code="vice", label={"en": "Vice"})]),
+    ),
+    languages=("en", "fr"),
+)  # fmt: skip
+GOLDEN_ROWS: list[dict[str, Any]] = [
+    {"trade": "b", "tools": ["saw"], "best": ["vice", "saw"], "earned": "1250.5", "hired": 0, "paid": True, "met": "2027-03-14T08:30:00+02:00", "opens": "07:05", "tools_saw": 'a "b", c'},
+    {"trade": {"special": "refused"}, "earned": "3.0", "paid": False},
+]  # fmt: skip
+
+
+def csv_of(**options: Any) -> list[list[str]]:
+    """The interviews’ rows without their facts."""
+    data = data_of(release_of(GOLDEN), GOLDEN_ROWS)
+    with zipfile.ZipFile(io.BytesIO(write_csv_zip(data, ExtractOptions(format="csv", **options)))) as packed:
+        assert {entry.compress_type for entry in packed.infolist()} == {zipfile.ZIP_DEFLATED}
+        text = packed.read("interviews.csv").decode("utf-8-sig")
+    assert text.endswith("\r\n") and "\n\n" not in text
+    return [row[7:] for row in csv.reader(io.StringIO(text, newline=""))]
+
+
+def test_the_cells_of_every_measure_as_names_and_codes() -> None:
+    assert csv_of() == [
+        ["trade", "tools_saw_code", "tools_vice", "best_saw", "best_vice", "earned", "hired", "paid", "met", "opens", "tools_saw"],
+        ["b", "1", "0", "2", "1", "1250.5", "0", "1", "2027-03-14T06:30:00", "07:05", 'a "b", c'],
+        ["[refused]", "", "", "", "", "3", "", "0", "", "", ""],
+    ]  # fmt: skip
+
+
+def test_the_cells_of_every_measure_as_labels_in_a_language() -> None:
+    assert csv_of(headings="labels", cells="labels", language="fr") == [
+        ["Quel métier ?", "Même: Scie (tools_saw_code)", "Même: Vice (tools_vice)", "Même: Scie (best_saw)", "Même: Vice (best_vice)", "Figure (earned)", "Figure (hired)", "Wording of paid", "Wording of met", "Wording of opens", "Wording of tools_saw"],
+        ["Vélo", "yes", "no", "2", "1", "1250.5", "0", "yes", "2027-03-14T06:30:00", "07:05", 'a "b", c'],
+        ["[refused]", "", "", "", "", "3", "", "no", "", "", ""],
+    ]  # fmt: skip
+
+
+def test_the_facts_of_an_interview_come_first_with_their_labels() -> None:
+    data = data_of(release_of(GOLDEN), GOLDEN_ROWS)
+    facts = fields_of(data["interviews"], ExtractOptions())[:7]
+    assert [(f.name, f.label, f.measure, f.whole) for f in facts] == [
+        ("interview.key", "Interview", "text", False),
+        ("interview.state", "State", "text", False),
+        ("interview.release", "Release", "number", True),
+        ("interview.enumerator", "Enumerator", "text", False),
+        ("interview.started", "Started (UTC)", "moment", False),
+        ("interview.minutes", "Minutes", "number", False),
+        ("interview.language", "Language", "text", False),
+    ]
+    fields = {f.name: f for f in fields_of(data["interviews"], ExtractOptions())}
+    assert {n: (f.measure, f.whole) for n, f in fields.items() if not n.startswith("interview.")} == {
+        "trade": ("code", False), "tools_saw_code": ("yes/no", False), "tools_vice": ("yes/no", False),
+        "best_saw": ("number", True), "best_vice": ("number", True), "earned": ("number", False),
+        "hired": ("number", True), "paid": ("yes/no", False), "met": ("date-time", False), "opens": ("time", False),
+        "tools_saw": ("text", False),
+    }  # fmt: skip
+
+
+def test_labelled_data_says_how_each_variable_is_shown_and_keeps_every_value(tmp_path: Path) -> None:
+    data = data_of(release_of(GOLDEN), GOLDEN_ROWS)
+    with zipfile.ZipFile(io.BytesIO(write_sav_zip(data, ExtractOptions(format="sav", language="fr")))) as packed:
+        assert {entry.compress_type for entry in packed.infolist()} == {zipfile.ZIP_DEFLATED}
+        packed.extractall(tmp_path)
+    frame, meta = pyreadstat.read_sav(str(tmp_path / "interviews.sav"), user_missing=True)
+    shown = {n: f for n, f in meta.original_variable_types.items() if not n.startswith("interview.")}
+    assert {n: f for n, f in shown.items() if not f.startswith("A")} == {
+        "tools_saw_code": "F8.0", "tools_vice": "F8.0", "best_saw": "F8.0", "best_vice": "F8.0", "earned": "F10.2",
+        "hired": "F8.0", "paid": "F8.0", "met": "DATETIME20", "opens": "TIME8",
+    }  # fmt: skip
+    assert meta.original_variable_types["interview.started"] == "DATETIME20"
+    assert meta.original_variable_types["interview.release"] == "F8.0"
+    first, second = (dict(zip(frame.columns, row, strict=True)) for row in frame.itertuples(index=False))
+    assert [first[n] for n in ("trade", "tools_saw_code", "best_saw", "earned", "hired", "paid", "tools_saw")] == [
+        "b", 1.0, 2.0, 1250.5, 0.0, 1.0, 'a "b", c',
+    ]  # fmt: skip
+    assert (first["met"], first["opens"]) == (datetime(2027, 3, 14, 6, 30), time(7, 5))
+    assert (second["trade"], second["tools_saw"], second["earned"]) == ("#ref", "", 3.0)
+    assert meta.variable_value_labels["trade"] == {
+        "b": "Vélo", "p": "Phone", "#na": "not asked", "#dk": "don’t know", "#ref": "refused",
+    }  # fmt: skip
+    assert not {n for n in meta.variable_value_labels if n.startswith("interview.")}
+    assert meta.column_names_to_labels["tools_saw_code"] == "Même: Scie"
+
+
+def test_names_and_labels_that_the_labelled_format_does_not_take_are_made_to_fit(tmp_path: Path) -> None:
+    long, code = "n" * 32, "c" * 40
+    codes = CodeList(name="c", codes=[Code(code="-1", label={"en": "L" * 200}), Code(code="2", label={"en": "Two"})])
+    sample = script(
+        part(1, "multiple answer", long, code_list="f", wording={"en": "W" * 300}),
+        part(1, "single answer", "level", code_list="c"),
+        part(1, "single answer", "padded", code_list="d"),
+        part(1, "multiple answer", "many", code_list="e"),
+        lists=(
+            codes,
+            CodeList(name="f", codes=[Code(code=f"{code}{n}", label={"en": n}) for n in "ab"]),
+            CodeList(name="d", codes=[Code(code="01", label={"en": "One"})]),
+            CodeList(name="e", codes=[Code(code="é.x", label={"en": "A"}), Code(code="ü.x", label={"en": "B"})]),
+        ),
+    )
+    data = data_of(release_of(sample), [{"level": "-1", "padded": "01", "many": ["ü.x"]}])
+    with zipfile.ZipFile(io.BytesIO(write_sav_zip(data, ExtractOptions(format="sav")))) as packed:
+        packed.extractall(tmp_path)
+    frame, meta = pyreadstat.read_sav(str(tmp_path / "interviews.sav"))
+    names = [n for n in frame.columns if not n.startswith("interview.")]
+    first = f"{long}_{'c' * 27}"
+    assert names == [first, f"{first}_2", "level", "padded", "many__.x", "many__.x_2"]
+    assert len(meta.column_names_to_labels[first]) == 250
+    assert meta.variable_value_labels["level"][-1.0] == "L" * 120
+    assert (frame["level"].tolist(), frame["padded"].tolist()) == ([-1.0], ["01"])
+    assert (frame["many__.x"].tolist(), frame["many__.x_2"].tolist()) == ([0.0], [1.0])
+
+
+def test_a_workbook_names_every_variable_and_code_in_its_codebook() -> None:
+    data = data_of(release_of(GOLDEN), GOLDEN_ROWS)
+    book = openpyxl.load_workbook(io.BytesIO(write_xlsx(data, ExtractOptions(language="fr"))))
+    lines = [list(row) for row in book["Codebook"].iter_rows(values_only=True)]
+    assert lines[0] == ["Table", "Variable", "Label", "Type", "Code", "Code label"]
+    assert [line for line in lines if line[1] in ("trade", "hired", "tools_vice")] == [
+        ["interviews", "trade", "Quel métier ?", "code", "b", "Vélo"],
+        ["interviews", "trade", "Quel métier ?", "code", "p", "Phone"],
+        ["interviews", "tools_vice", "Même: Vice", "yes/no", "", ""],
+        ["interviews", "hired", "Figure", "number", "", ""],
+    ]
+    assert all(cell.font.bold for sheet in book for cell in sheet[1])
+    sheet = book["interviews"]
+    assert (sheet.freeze_panes, book["Codebook"].freeze_panes) == ("B2", "A2")
+    assert sheet.auto_filter.ref == f"A1:R{sheet.max_row}"
+    heads = [cell.value for cell in sheet[1]]
+    assert sheet.cell(2, heads.index("met") + 1).number_format == "yyyy-mm-dd hh:mm"
+    assert sheet.cell(2, heads.index("opens") + 1).number_format == "hh:mm"

@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import zipfile
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from datetime import date, datetime, time
 from typing import Any
 
@@ -17,6 +17,8 @@ from skavo.core.errors import DataError, SkavoError
 MOST_BYTES = 100 * 1024 * 1024
 _MOST_UNPACKED = 1024 * 1024 * 1024
 _MOST_ROWS, _MOST_CELLS = 1_048_576, 20_000_000
+# A row with something in it, and its number in the file.
+_Row = tuple[int, list[str | None]]
 
 
 def read_table(name: str, content: bytes) -> pl.DataFrame:
@@ -31,8 +33,8 @@ def read_table(name: str, content: bytes) -> pl.DataFrame:
     return _frame(name, rows)
 
 
-def _frame(name: str, rows: list[list[str | None]]) -> pl.DataFrame:
-    header, *body = rows
+def _frame(name: str, rows: list[_Row]) -> pl.DataFrame:
+    (_, header), *body = rows
     while header and header[-1] is None:
         header = header[:-1]
     seen: dict[str, int] = {}
@@ -45,18 +47,18 @@ def _frame(name: str, rows: list[list[str | None]]) -> pl.DataFrame:
             message = f"{name} has two columns called “{heading}” ({seen[heading] + 1} and {place + 1}). Rename one."
             raise DataError("double_heading", message, {"column": place + 1})
         seen[heading] = place
-    for number, row in enumerate(body, start=2):
+    for number, row in body:
         extra = [cell for cell in row[len(header) :] if cell is not None]
         if extra:
             message = f"Row {number} of {name} has {len(row)} cells; the headings are {len(header)}."
             raise DataError(
                 "too_many_cells", message + " Look for a missing quote or an unquoted comma.", {"row": number}
             )
-    columns = {h: [row[i] if i < len(row) else None for row in body] for i, h in enumerate(header) if h}
+    columns = {h: [row[i] if i < len(row) else None for _, row in body] for i, h in enumerate(header) if h}
     return pl.DataFrame(columns, schema=dict.fromkeys(columns, pl.String), strict=False)
 
 
-def _csv_rows(name: str, content: bytes) -> list[list[str | None]]:
+def _csv_rows(name: str, content: bytes) -> list[_Row]:
     try:
         text = content.decode("utf-8-sig")
     except UnicodeDecodeError as error:
@@ -71,7 +73,11 @@ def _csv_rows(name: str, content: bytes) -> list[list[str | None]]:
         rows = list(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True))
     except csv.Error as error:
         raise DataError("broken_csv", f"{name} cannot be read as CSV: {error}.", {}) from None
-    return [[cell.strip() or None for cell in row] for row in rows if any(cell.strip() for cell in row)]
+    return _filled([cell.strip() or None for cell in row] for row in rows)
+
+
+def _filled(rows: Iterable[list[str | None]]) -> list[_Row]:
+    return [(number, row) for number, row in enumerate(rows, start=1) if any(cell is not None for cell in row)]
 
 
 def open_workbook(name: str, content: bytes) -> Any:
@@ -90,10 +96,9 @@ def open_workbook(name: str, content: bytes) -> Any:
         ) from None
 
 
-def _xlsx_rows(name: str, content: bytes) -> list[list[str | None]]:
+def _xlsx_rows(name: str, content: bytes) -> list[_Row]:
     sheets = open_workbook(name, content).worksheets
-    rows = list(sheet_rows(name, sheets[0])) if sheets else []
-    return [row for row in rows if any(cell is not None for cell in row)]
+    return _filled(sheet_rows(name, sheets[0])) if sheets else []
 
 
 def sheet_rows(name: str, sheet: Any) -> Iterator[list[str | None]]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Iterable
 from datetime import date, datetime, time
 from typing import Any
 
@@ -12,6 +13,8 @@ from skavo.core.dataset.flatten import DataSet
 from skavo.formats.extract import ExtractOptions, fields_of, headings, shown_cell
 
 _MOST_ROWS = 1_048_575
+_CODEBOOK = "Codebook"
+_LONGEST_NAME = 31
 
 
 def write_xlsx(data: DataSet, options: ExtractOptions) -> bytes:
@@ -27,9 +30,9 @@ def write_xlsx(data: DataSet, options: ExtractOptions) -> bytes:
         time: book.add_format({"num_format": "hh:mm"}),
     }
     codebook: list[tuple[str, ...]] = []
-    for name, table in data.items():
+    for (name, table), sheet_name in zip(data.items(), _sheet_names(data), strict=True):
         fields = fields_of(table, options)
-        sheet = book.add_worksheet(name[:31])
+        sheet = book.add_worksheet(sheet_name)
         for c, heading in enumerate(headings(fields, options)):
             sheet.write_string(0, c, heading, bold)
         for i in range(min(table.frame.height, _MOST_ROWS)):
@@ -46,8 +49,19 @@ def write_xlsx(data: DataSet, options: ExtractOptions) -> bytes:
     return packed.getvalue()
 
 
+def _sheet_names(tables: Iterable[str]) -> list[str]:
+    """Names as a spreadsheet takes them: at most 31 characters, unique without regard to case."""
+    names: list[str] = []
+    for table in tables:
+        name, number = table[:_LONGEST_NAME], 2
+        while name.lower() in {taken.lower() for taken in (*names, _CODEBOOK)}:
+            name, number = f"{table[: _LONGEST_NAME - 4]}_{number}", number + 1
+        names.append(name)
+    return names
+
+
 def _write_codebook(book: Any, bold: Any, lines: list[tuple[str, ...]]) -> None:
-    sheet = book.add_worksheet("Codebook")
+    sheet = book.add_worksheet(_CODEBOOK)
     for c, heading in enumerate(("Table", "Variable", "Label", "Type", "Code", "Code label")):
         sheet.write_string(0, c, heading, bold)
     for r, line in enumerate(lines):

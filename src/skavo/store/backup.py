@@ -35,12 +35,14 @@ BACKUP = Format("backup", (_with_files,), unmarked=1)
 
 
 def write_backup(folder: Path, target: Path) -> int:
-    """Write the store in `folder` to the zip file `target`; return the number of files in it."""
+    """Write the store in `folder` to the zip file `target`, in a folder that is made if need be; return the number of
+    files in it."""
     source = folder / "skavo.db"
     if not source.exists():
         raise DataError("no_database", f"There is no database in {folder.name}.", {})
     half = target.with_name(f"{target.name}.half")
     try:
+        target.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
         with tempfile.TemporaryDirectory(dir=folder) as scratch:
             index = _write(half, _still(source, Path(scratch)), folder)
         os.replace(half, target)

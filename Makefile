@@ -1,5 +1,10 @@
 # The two commands of the README are `make demo` and `make test`; everything they need is installed by them.
 PYTHON ?= $(shell command -v python3.11 || command -v python3)
+# Debian 12 brings Node 18, which cannot run Vite 8: a newer one comes from the npm registry then.
+NEW_ENOUGH := $(shell node -e "const [a, b] = process.versions.node.split('.'); console.log(a > 20 || (a == 20 && b >= 19))" 2>/dev/null)
+ifneq ($(NEW_ENOUGH),true)
+export PATH := $(CURDIR)/.node/node_modules/node/bin:$(PATH)
+endif
 # Node 20 brings npm 10, which cannot install Vite 8.
 NPM := $(shell [ "$$(npm --version 2>/dev/null | cut -d. -f1)" -ge 11 ] 2>/dev/null && echo npm || echo npx --yes npm@11)
 SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
@@ -55,6 +60,8 @@ $(STAMPS)/python: pyproject.toml constraints.txt
 
 $(STAMPS)/node: package.json package-lock.json
 	@mkdir -p $(STAMPS)
+	@command -v npm >/dev/null || ($(SUDO) apt-get update && $(SUDO) apt-get install -y npm)
+	@[ "$(NEW_ENOUGH)" = true ] || npm install --prefix .node --no-audit --no-fund --loglevel=error node@22
 	$(NPM) ci --no-audit --no-fund --loglevel=error
 	@touch $@
 
@@ -72,4 +79,4 @@ $(STAMPS)/build: $(STAMPS)/python $(STAMPS)/node $(PYTHON_SOURCES) $(FRONTEND_SO
 	@touch $@
 
 clean:
-	rm -rf .venv node_modules $(STAMPS) src/skavo/web/static frontend/public/field/engine
+	rm -rf .venv .node node_modules $(STAMPS) src/skavo/web/static frontend/public/field/engine

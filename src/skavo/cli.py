@@ -113,8 +113,10 @@ def _moment(day: str) -> datetime:
 
 
 def _serve(options: argparse.Namespace) -> int:
+    from skavo.logs import set_up
     from skavo.server import Server
 
+    set_up()
     settings = _settings(options)
     server = Server(settings.folder, settings.host, settings.port, settings=settings)
     print(f"Skavo serves {settings.folder} on {settings.address or server.address}", flush=True)

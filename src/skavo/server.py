@@ -5,9 +5,11 @@ from __future__ import annotations
 import os
 import threading
 from pathlib import Path
+from typing import Any
 
 from waitress.server import create_server
 
+from skavo.door import guard_door
 from skavo.settings import Settings
 from skavo.standins.mailbox import Mailbox
 from skavo.store.database import Store
@@ -34,11 +36,13 @@ class Server:
             self.app.extensions["skavo_mailbox"] = mailbox
         self.mailbox = mailbox
         self.store: Store = self.app.extensions["skavo_store"]
+        sockets: dict[Any, Any] = {}
         self._server = create_server(
-            self.app, host=host, port=port, threads=settings.threads, ident="skavo",
+            self.app, map=sockets, host=host, port=port, threads=settings.threads, ident="skavo",
             connection_limit=settings.most_connections, channel_timeout=_IDLE_SECONDS, cleanup_interval=10,
             max_request_body_size=MOST_BYTES, asyncore_use_poll=True,
         )  # fmt: skip
+        guard_door(sockets, self.app)
         self.jobs = start_jobs(self.app)
         self.address = f"http://{host}:{self._server.effective_port}/"
         # With it the first administrator is made on the first visit; "" where there is one.

@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import io
+import json
+import logging
 import re
+import socket
 import stat
 import zipfile
 from collections.abc import Callable
@@ -17,7 +20,10 @@ from skavo.core.errors import DataError
 from skavo.core.interview.engine import Engine
 from skavo.core.questionnaire.compile import compile_script
 from skavo.formats.read_table import read_table
+from skavo.logs import Lines
+from skavo.server import Server
 from skavo.settings import Settings
+from skavo.standins.phone import Phone
 from skavo.store.database import open_store
 from skavo.web.app import create_app
 from tests.samples import part, release_of, script
@@ -140,7 +146,8 @@ def test_a_secret_that_a_full_disk_left_empty_is_made_again(tmp_path: Path) -> N
 def test_behind_https_the_cookie_is_secure_and_browsers_insist_on_it(tmp_path: Path) -> None:
     app = create_app(tmp_path, settings=Settings(public_address="https://skavo.example", trusted_proxies=1))
     response = app.test_client().get("/api/session")
-    assert "Secure" in next(c for c in response.headers.getlist("Set-Cookie") if c.startswith("skavo="))
+    (cookie,) = response.headers.getlist("Set-Cookie")
+    assert cookie.startswith("__Host-skavo=") and "Secure" in cookie and "Path=/" in cookie and "Domain" not in cookie
     assert response.headers["Strict-Transport-Security"].startswith("max-age=")
 
 
@@ -169,3 +176,73 @@ def test_what_fails_in_the_database_shows_no_answer_in_the_log(tmp_path: Path) -
     with pytest.raises(OperationalError) as raised, store.session() as session:
         session.execute(text("INSERT INTO nowhere VALUES (:answer)"), {"answer": "a secret"})
     assert "a secret" not in str(raised.value)
+
+
+def test_what_a_stranger_sends_is_refused_by_its_size_before_it_is_read(server: Server) -> None:
+    """Only the head of each request is sent: an answer comes at once, or not before the body."""
+    desk = Desk(server.app.test_client()).sign_in("data_manager")
+    phone = Phone(server.address, desk.code_for("Ilse Varn"), "p")
+    cookie = desk.client.get_cookie("skavo")
+    assert cookie is not None
+    answers = {}
+    for name, headers in {
+        "stranger": "", "made up": "Authorization: Bearer made-up\r\nCookie: skavo=made.up.too\r\n",
+        "device": f"Authorization: Bearer {phone.token}\r\n", "person": f"Cookie: skavo={cookie.value}\r\n",
+    }.items():  # fmt: skip
+        for length in ("Content-Length: 1000", "Content-Length: 100000000", "Transfer-Encoding: chunked"):
+            answers[name, length] = _answered(server, f"{headers}{length}\r\n")
+    refused = {asked for asked, answer in answers.items() if answer.startswith(b"HTTP/1.1 413")}
+    assert refused == {
+        (name, length) for name in ("stranger", "made up")
+        for length in ("Content-Length: 100000000", "Transfer-Encoding: chunked")
+    }  # fmt: skip
+    assert {answer for asked, answer in answers.items() if asked not in refused} == {b""}
+
+
+def _answered(server: Server, headers: str) -> bytes:
+    """The first bytes of the answer to a head without its body, b"" where the server waits for it."""
+    host, port = server.address.removeprefix("http://").rstrip("/").split(":")
+    with socket.create_connection((host, int(port))) as connection:
+        connection.settimeout(2)
+        connection.sendall(f"PUT /api/field/interviews/x HTTP/1.1\r\nHost: x\r\n{headers}\r\n".encode())
+        try:
+            return connection.recv(20)
+        except TimeoutError:
+            return b""
+
+
+def test_the_log_tells_what_failed_and_where_and_never_the_words_of_the_error() -> None:
+    out = io.StringIO()
+    handler = logging.StreamHandler(out)
+    handler.setFormatter(Lines())
+    log = logging.Logger("skavo.test")
+    log.addHandler(handler)
+    try:
+        int("an answer somebody gave")
+    except ValueError:
+        log.exception("unforeseen error", extra={"told": {"study": 3}})
+    line = json.loads(out.getvalue())
+    assert (line["event"], line["error"], line["study"], line["level"]) == (
+        "unforeseen error",
+        "ValueError",
+        3,
+        "error",
+    )
+    assert "test_hostile.py" in line["where"][0] and "answer" not in out.getvalue()
+
+
+def test_signing_in_and_refused_tries_are_written_down_without_what_was_typed(
+    app: Any, caplog: pytest.LogCaptureFixture
+) -> None:
+    stranger = Desk(app.test_client())
+    with caplog.at_level(logging.INFO, "skavo"):
+        stranger.call("POST", "/api/session", {"login": "my-secret-typed-here", "password": "x"})
+        stranger.call("POST", "/api/session", {"login": "dora", "password": "another-secret"})
+        stranger.sign_in("data_manager")
+    told = [
+        (r.getMessage(), r.told["person"] is not None, r.told["address"]) for r in caplog.records if hasattr(r, "told")
+    ]
+    assert told == [
+        ("sign-in refused", False, "127.0.0.1"), ("sign-in refused", True, "127.0.0.1"), ("signed in", True, "127.0.0.1"),
+    ]  # fmt: skip
+    assert "secret" not in caplog.text

@@ -9,7 +9,9 @@ import pytest
 from sqlalchemy import select
 
 from skavo.demo.people import PASSWORD
+from skavo.store.database import Store
 from skavo.store.models import Device, Event, Interview, Membership, OneTimeLink, Person, SignedInSession, now
+from skavo.store.people import make_link
 from tests.web.conftest import Desk
 
 AT = "/api/studies/1/people"
@@ -345,3 +347,49 @@ def test_contact_goes_along_with_an_interview_only_where_the_study_says_so(
     change = {n: facts[n] for n in ("title", "purpose", "population", "time_zone", "version")}
     person.answer("PUT", "/api/studies/1", change | {"tells_contact": True})
     assert person.answer("GET", "/api/interviews/1")["contact"] == "555 0199"
+
+
+def test_whoever_has_a_changed_passphrase_is_told_by_letter(
+    app: Any, desk: Callable[[str], Desk], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    sent: list[tuple[str, str]] = []
+    monkeypatch.setattr(
+        "skavo.web.mail.Mail.send", lambda _self, to, subject, _text: sent.append((to, subject)) or True
+    )
+    person = desk("data_manager")
+    wanted = "a walk along the harbour wall"
+    person.answer("PUT", "/api/session/passphrase", {"present": PASSWORD, "wanted": wanted})
+    assert sent == [("dora@crafts.example", "Your passphrase for Skavo was changed")]
+    store: Store = app.extensions["skavo_store"]
+    with store.session() as session:
+        kip = session.scalars(select(Person).where(Person.login == "kip")).one()
+        secret = make_link(session, kip, "passphrase", "x")
+        new = Person(name="New One", login="new", email="new@crafts.example")
+        session.add(new)
+        session.flush()
+        first = make_link(session, new, "invitation", "x")
+    for link in (secret, first):
+        Desk(app.test_client()).answer("POST", "/api/way-in/passphrase", {"secret": link, "passphrase": wanted})
+    assert [to for to, _ in sent[1:]] == ["kip@crafts.example"]
+
+
+def test_a_study_whose_data_manager_is_out_of_reach_gets_another_and_its_logbook_tells_by_whom(
+    app: Any, desk: Callable[[str], Desk]
+) -> None:
+    dora = desk("data_manager")
+    study = dora.answer("POST", "/api/studies", {"title": "Left alone", "data_manager": "anna"})["id"]
+    address = f"/api/server/studies/{study}/managers"
+    assert dora.problem("POST", address, {"login": "dora"})[1] == "not_yourself"
+    assert dora.problem("POST", address, {"login": "nobody"})[1] == "no_such_person"
+    assert dora.problem("POST", "/api/server/studies/99/managers", {"login": "sela"})[1] == "not_found"
+    assert desk("analyst").problem("POST", address, {"login": "sela"})[1] == "not_allowed"
+    for login in ("sela", "anna"):
+        overview = dora.answer("POST", address, {"login": login})
+    assert {"title": "Left alone", "managers": ["Anna Rolt", "Sela Brack"]}.items() <= next(
+        {"title": s["title"], "managers": sorted(s["managers"])} for s in overview["studies"] if s["id"] == study
+    ).items()
+    assert dora.problem("GET", f"/api/studies/{study}")[1] == "not_found"
+    events = desk("supervisor").answer("GET", f"/api/studies/{study}/logbook")["events"]
+    assert ("manager named", "Dora Maine", "Sela Brack") in [
+        (e["kind"], e["by"], e["detail"].get("person")) for e in events
+    ]

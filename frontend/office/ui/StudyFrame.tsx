@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
-import { NavLink, Outlet, useLocation, useParams } from 'react-router';
-import { api, ask } from '../../shared/api/client';
+import { Link, NavLink, Outlet, useLocation, useParams } from 'react-router';
+import { api, ask, Problem } from '../../shared/api/client';
 import { Boundary } from './Boundary';
 import { Frame } from './Frame';
 import { stationsFor } from './stations';
@@ -12,6 +12,12 @@ import { t } from '../texts/texts';
 export function StudyFrame() {
   const id = Number(useParams().studyId);
   const study = useStudyQuery();
+  if (study.error instanceof Problem && study.error.code === 'not_found')
+    return (
+      <Frame study={null}>
+        <NoStudy />
+      </Frame>
+    );
   return (
     <Frame study={study.data ?? null}>
       <Loaded query={study}>
@@ -25,6 +31,18 @@ export function StudyFrame() {
         )}
       </Loaded>
     </Frame>
+  );
+}
+
+function NoStudy() {
+  return (
+    <div className="page">
+      <div className="empty">
+        <h2>{t('frame.noStudy')}</h2>
+        <p className="muted">{t('frame.noStudyMeans')}</p>
+        <Link to="/">{t('frame.allStudies')}</Link>
+      </div>
+    </div>
   );
 }
 

@@ -8,13 +8,14 @@ from flask import current_app
 from pydantic import BaseModel, Field
 from sqlalchemy import select
 
+from skavo.services.found import the_study
 from skavo.services.refusals import not_found
 from skavo.store.models import Membership, Person, Study
-from skavo.store.people import LinkKind, free_login, make_link
+from skavo.store.people import LinkKind, free_login, join, make_link, plain_login
 from skavo.web.guard import caller
 from skavo.web.mail import send_link
 from skavo.web.problems import Problem
-from skavo.web.routing import Resource, store
+from skavo.web.routing import Resource, desk, store
 from skavo.web.sessions import confirmed, end_sessions
 from skavo.web.shapes import Body
 
@@ -90,6 +91,38 @@ def _overview() -> ServerOverview:
                 for p in people
             ],
         )  # fmt: skip
+
+
+class ManagerIn(Body):
+    """`login` is the sign-in name of whoever is to manage the study."""
+
+    login: str = Field(min_length=1, max_length=64)
+
+
+class ManagedPath(BaseModel):
+    managed_id: int
+
+
+@api.route_for("post", "/studies/<int:managed_id>/managers", needs="administrator", returns=ServerOverview)
+def name_manager(path: ManagedPath, body: ManagerIn) -> ServerOverview:
+    """Make somebody data manager of a study whose own are out of reach; its logbook tells who did.
+
+    Nobody lets themselves into a study this way.
+    """
+    confirmed()
+    with store().session() as session:
+        study = the_study(session, path.managed_id)
+        person = session.scalar(select(Person).where(Person.login == plain_login(body.login)))
+        if person is None:
+            raise Problem("no_such_person", f"Nobody signs in as {body.login}. Add the person first.")
+        if person.id == caller().person_id:
+            raise Problem("not_yourself", "Administering the server lets nobody into a study. Name somebody else.")
+        mine = select(Membership).where(Membership.study_id == study.id, Membership.person_id == person.id)
+        member = session.scalar(mine)
+        kept = member.roles if member is not None and member.left_at is None else []
+        join(session, study.id, person, [*kept, "data_manager"], member.team_id if member else None)
+        session.add(desk().event(study.id, "manager named", person=person.name))
+    return _overview()
 
 
 class LetterOut(BaseModel):

@@ -105,7 +105,8 @@ def create_app(
         SECRET_KEY=_secret(folder),
         SESSION_COOKIE_HTTPONLY=True,
         SESSION_COOKIE_SAMESITE="Strict",
-        SESSION_COOKIE_NAME="skavo",
+        # Behind HTTPS no other page of the domain can set it.
+        SESSION_COOKIE_NAME="__Host-skavo" if is_encrypted else "skavo",
         SESSION_COOKIE_SECURE=is_encrypted,
         PERMANENT_SESSION_LIFETIME=timedelta(hours=10),
         MAX_CONTENT_LENGTH=MOST_BYTES,

@@ -165,10 +165,22 @@ def _study_asked(session: Session) -> int:
     return study
 
 
+def is_known() -> bool:
+    """Whether a request comes from a device, or from somebody who is signed in, whatever it asks for."""
+    store: Store = current_app.extensions["skavo_store"]
+    with store.reading() as session:
+        device = _bearer(session)
+    return bool(current_user.is_authenticated) if device is None else device.cut_off_at is None
+
+
+def _bearer(session: Session) -> Device | None:
+    scheme, _, token = request.headers.get("Authorization", "").partition(" ")
+    return session.scalar(select(Device).where(Device.token_hash == hash_of(token))) if scheme == "Bearer" else None
+
+
 def _device(session: Session) -> Caller:
     """The device that is asking, by its bearer token."""
-    scheme, _, token = request.headers.get("Authorization", "").partition(" ")
-    device = session.scalar(select(Device).where(Device.token_hash == hash_of(token))) if scheme == "Bearer" else None
+    device = _bearer(session)
     if device is None:
         raise Problem("device_unknown", "This device is not paired. Pair it again with a code from the office.")
     if device.cut_off_at is not None:

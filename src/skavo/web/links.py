@@ -10,7 +10,7 @@ from skavo.store.models import Person, now
 from skavo.store.people import free_login, has_administrator, link_of, make_link
 from skavo.store.secrets import plain_code
 from skavo.web.limits import by_login, limiter
-from skavo.web.mail import send_link
+from skavo.web.mail import send_link, tell_changed
 from skavo.web.passphrases import check_passphrase, hash_passphrase
 from skavo.web.problems import Problem
 from skavo.web.routing import Resource, store
@@ -70,9 +70,13 @@ def choose(body: Chosen) -> Who:
     with store().session() as session:
         link_of(session, body.secret).used_at = now()
         person = session.get_one(Person, person.id)
+        had_one = bool(person.password_hash)
         person.password_hash = hashed
         end_sessions(session, person.id)
-        return begin_session(session, person)
+        who = begin_session(session, person)
+    if had_one:
+        tell_changed(person.name, person.email)
+    return who
 
 
 @api.route_for("post", "/forgotten", needs="open")

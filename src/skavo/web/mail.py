@@ -63,3 +63,14 @@ def send_link(secret: str, *, name: str, email: str, kind: str) -> tuple[str, bo
     mail: Mail = current_app.config["MAIL"]
     subject = "Your invitation to Skavo" if kind == "invitation" else "A new passphrase for Skavo"
     return link, bool(email) and mail.send(email, subject, text)
+
+
+def tell_changed(name: str, email: str) -> None:
+    """A letter to whoever's passphrase was changed: it may not have been them."""
+    text = (
+        f"{name},\n\nyour passphrase for Skavo ({public_address()}) was changed just now, and every other browser was "
+        "signed out.\n\nIf that was not you, ask whoever administers the server at once for a new link.\n"
+    )
+    mail: Mail = current_app.config["MAIL"]
+    if email:
+        mail.send(email, "Your passphrase for Skavo was changed", text)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import logging
 from datetime import datetime, timedelta
+from typing import Any
 
 from flask import request
 from flask import session as cookie
@@ -18,12 +20,14 @@ from skavo.store.people import has_administrator
 from skavo.store.secrets import hash_of, new_secret
 from skavo.web.guard import caller
 from skavo.web.limits import by_login, by_login_and_address, limiter
+from skavo.web.mail import tell_changed
 from skavo.web.passphrases import check_passphrase, hash_passphrase, is_passphrase
 from skavo.web.problems import Problem
 from skavo.web.routing import Resource, store
 from skavo.web.shapes import Body
 
 api = Resource("sessions", "/session")
+log = logging.getLogger("skavo.sessions")
 IDLE = timedelta(hours=1)
 LONGEST = timedelta(hours=12)
 CONFIRMED_FOR = timedelta(minutes=10)
@@ -131,10 +135,15 @@ def begin_session(session: Session, person: Person) -> Who:
     session.add(begun)
     person.last_seen = now()
     session.flush()
+    log.info("signed in", extra=_told(person))
     cookie.clear()
     cookie.permanent = True
     login_user(SignedIn(person, begun, secret))
     return _who()
+
+
+def _told(person: Person | None) -> dict[str, Any]:
+    return {"told": {"person": person.id if person else None, "address": request.remote_addr}}
 
 
 @api.route_for("get", "", needs="open", returns=Who)
@@ -152,6 +161,8 @@ def sign_in(body: SignIn) -> Who:
         person = session.scalar(select(Person).where(Person.login == body.login.strip().lower()))
     # An unknown name takes as long as a wrong passphrase.
     if not is_passphrase(person, body.password) or person is None:
+        # Never what was typed for the name: it may be the passphrase.
+        log.warning("sign-in refused", extra=_told(person))
         raise Problem("wrong_sign_in", "This name and passphrase do not go together.")
     with store().session() as session:
         return begin_session(session, session.get_one(Person, person.id))
@@ -205,6 +216,7 @@ def confirm(body: Confirm) -> None:
     with store().reading() as session:
         person = session.get_one(Person, caller().person_id)
     if not is_passphrase(person, body.password):
+        log.warning("confirmation refused", extra=_told(person))
         raise Problem("wrong_sign_in", "This is not your passphrase.")
     with store().session() as session:
         session.get_one(SignedInSession, current_user.session_id).confirmed_at = now()
@@ -229,6 +241,7 @@ def change_passphrase(body: NewPassphrase) -> None:
     with store().session() as session:
         session.get_one(Person, person.id).password_hash = hashed
         end_sessions(session, person.id, but=current_user.session_id)
+    tell_changed(person.name, person.email)
 
 
 def end_sessions(session: Session, person_id: int, *, but: int | None = None) -> None:

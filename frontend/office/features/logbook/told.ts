@@ -37,6 +37,7 @@ const TOLD: Record<string, (detail: Detail) => string> = {
   'person left': (detail) => t('logbook.personLeft', { person: text(detail.person) }),
   invited: (detail) => t('logbook.invited', { person: text(detail.person) }),
   'people brought in': (detail) => t('logbook.peopleBroughtIn', { people: text(detail.people) }),
+  'manager named': (detail) => t('logbook.managerNamed', { person: text(detail.person) }),
   'handed over': (detail) =>
     t('logbook.handedOver', { from: text(detail.person), to: text(detail.to), interviews: text(detail.interviews) }),
   'device paired': (detail) => t('logbook.paired', { device: text(detail.device) }),

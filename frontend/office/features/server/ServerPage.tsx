@@ -6,6 +6,8 @@ import { t } from '../../texts/texts';
 import { momentsIn } from '../../ui/moments';
 import { EnterSubmits } from '../../ui/EnterSubmits';
 import { Loaded, messageOf } from '../../ui/states';
+import { NameManager } from './NameManager';
+import './server.css';
 
 type Person = Schemas['ServerPerson'];
 const HERE = momentsIn(Intl.DateTimeFormat().resolvedOptions().timeZone);
@@ -15,6 +17,7 @@ export default function ServerPage() {
   const queries = useQueryClient();
   const server = useQuery({ queryKey: ['server'], queryFn: () => ask(api.GET('/api/server')) });
   const [adding, setAdding] = useState(false);
+  const [managed, setManaged] = useState<Schemas['ServerStudy'] | null>(null);
   const [link, setLink] = useState<Schemas['LinkMade'] | null>(null);
   const renew = useMutation({
     mutationFn: (person: Person) =>
@@ -110,15 +113,32 @@ export default function ServerPage() {
             <h2 className="section-head">{t('server.studies')}</h2>
             <div className="sheet lines">
               {data.studies.map((study) => (
-                <div key={study.id} className="study-line">
+                <div key={study.id} className="server-study">
                   <b>{study.title}</b>
                   <span className="muted clip">
                     {t('server.managedBy', { names: study.managers.join(', ') || '–' })}
                   </span>
                   <span className="figure muted">{HERE.dayOf(study.created_at)}</span>
+                  <Button
+                    size="small"
+                    onClick={() => {
+                      setManaged(study);
+                    }}
+                  >
+                    {t('server.nameManagerOpen')}
+                  </Button>
                 </div>
               ))}
             </div>
+            {managed && (
+              <NameManager
+                study={managed}
+                people={data.people}
+                onClose={() => {
+                  setManaged(null);
+                }}
+              />
+            )}
           </>
         )}
       </Loaded>

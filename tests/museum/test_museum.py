@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import hashlib
 import json
+import sqlite3
+import zipfile
 from pathlib import Path
 from typing import Any
 
@@ -21,6 +23,7 @@ from skavo.formats.workbook.read import read_workbook
 from skavo.formats.workbook.sheets import WORKBOOK
 from skavo.jobs.laying import lay_out_again
 from skavo.jobs.runner import Progress
+from skavo.store import migrations
 from skavo.store.backup import BACKUP, restore_backup
 from skavo.store.database import open_store
 from skavo.store.datasets import DataSets
@@ -43,7 +46,15 @@ def test_there_is_a_store_of_every_version_of_every_document() -> None:
         "skavo-release-3", "skavo-interview-2", "skavo-step-1", "skavo-table-1", "skavo-script-1", "skavo-backup-2",
         "skavo-workbook-1", "skavo-bundle-1",
     }, "A format has a new version: put a store of it into the museum, then name it here."  # fmt: skip
-    assert [path.name for path in STORES] == ["1", "2", "3", "4", "5"]
+    assert [path.name for path in STORES] == ["1", "2", "3", "4", "5", "6"]
+
+
+def test_the_newest_store_has_the_tables_of_this_version(tmp_path: Path) -> None:
+    with zipfile.ZipFile(STORES[-1] / "backup.zip") as packed:
+        database = packed.extract("skavo.db", tmp_path)
+    (version,) = sqlite3.connect(database).execute("SELECT version_num FROM alembic_version").fetchone()
+    newest = max(path.name[:4] for path in Path(migrations.__file__).parent.joinpath("versions").glob("0*.py"))
+    assert version == newest, "The tables have a new version: put a store of it into the museum."
 
 
 @pytest.mark.parametrize("folder", STORES, ids=lambda path: path.name)

@@ -23,8 +23,8 @@ from skavo.formats.workbook.read import read_workbook
 from skavo.formats.workbook.sheets import WORKBOOK
 from skavo.jobs.laying import lay_out_again
 from skavo.jobs.runner import Progress
-from skavo.store import migrations
 from skavo.store.backup import BACKUP, restore_backup
+from skavo.store import database
 from skavo.store.database import open_store
 from skavo.store.datasets import DataSets
 from skavo.store.interview_document import ReadDocument, try_reading
@@ -51,9 +51,9 @@ def test_there_is_a_store_of_every_version_of_every_document() -> None:
 
 def test_the_newest_store_has_the_tables_of_this_version(tmp_path: Path) -> None:
     with zipfile.ZipFile(STORES[-1] / "backup.zip") as packed:
-        database = packed.extract("skavo.db", tmp_path)
-    (version,) = sqlite3.connect(database).execute("SELECT version_num FROM alembic_version").fetchone()
-    newest = max(path.name[:4] for path in Path(migrations.__file__).parent.joinpath("versions").glob("0*.py"))
+        extracted = packed.extract("skavo.db", tmp_path)
+    (version,) = sqlite3.connect(extracted).execute("SELECT version_num FROM alembic_version").fetchone()
+    newest = max(path.name[:4] for path in (Path(database.__file__).parent / "migrations" / "versions").glob("0*.py"))
     assert version == newest, "The tables have a new version: put a store of it into the museum."
 
 

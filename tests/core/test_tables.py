@@ -292,7 +292,10 @@ def test_what_is_outside_the_base_is_told_by_its_kind(data: DataSet) -> None:
 
 def test_a_test_of_independence_is_for_single_answers_across_another(data: DataSet) -> None:
     assert make_table(data, TableRequest(variable="trade")).test is None
-    assert make_table(data, TableRequest(variable="tools", across="island")).test is None
+    rows = [*ROWS, {"island": "luma", "tools": ["vice"]}, {"island": "luma", "tools": ["saw", "vice"]}]
+    several = make_table(data_of(release_of(SAMPLE), rows), TableRequest(variable="tools", across="island"))
+    assert [[cell.count for cell in row] for row in several.cells] == [[2, 1, 3], [1, 2, 3]]
+    assert several.test is None
     assert make_table(data, TableRequest(variable="trade", across="island")).test is not None
     assert make_table(data, TableRequest(variable="workers", across="island", where="workers > 9")).test is None
 

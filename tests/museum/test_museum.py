@@ -23,8 +23,8 @@ from skavo.formats.workbook.read import read_workbook
 from skavo.formats.workbook.sheets import WORKBOOK
 from skavo.jobs.laying import lay_out_again
 from skavo.jobs.runner import Progress
-from skavo.store.backup import BACKUP, restore_backup
 from skavo.store import database
+from skavo.store.backup import BACKUP, restore_backup
 from skavo.store.database import open_store
 from skavo.store.datasets import DataSets
 from skavo.store.interview_document import ReadDocument, try_reading

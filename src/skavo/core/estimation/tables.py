@@ -171,8 +171,6 @@ def categories_of(table: Table, frame: pl.DataFrame, variable: str, request: Tab
 
 
 def _as_text(value: Any) -> str:
-    if isinstance(value, bool):
-        return "yes" if value else "no"
     return str(int(value)) if isinstance(value, float) and value == int(value) else str(value)
 
 

@@ -311,7 +311,7 @@ def test_the_cells_of_every_measure_as_names_and_codes() -> None:
 
 def test_the_cells_of_every_measure_as_labels_in_a_language() -> None:
     assert csv_of(headings="labels", cells="labels", language="fr") == [
-        ["Quel métier ?", "Même: Scie (tools_saw_code)", "Même: Vice (tools_vice)", "Même: Scie (best_saw)", "Même: Vice (best_vice)", "Figure (earned)", "Figure (hired)", "Wording of paid", "Wording of met", "Wording of opens", "Wording of tools_saw"],
+        ["Quel métier ?", "Même: Scie (tools_saw_code)", "Même: Vice (tools_vice)", "Même: Scie (best_saw)", "Même: Vice (best_vice)", "Figure (earned)", "Figure (hired)", "Wording of paid", "Wording of met (UTC)", "Wording of opens", "Wording of tools_saw"],
         ["Vélo", "yes", "no", "2", "1", "1250.5", "0", "yes", "2027-03-14T06:30:00", "07:05", 'a "b", c'],
         ["[refused]", "", "", "", "", "3", "", "no", "", "", ""],
     ]  # fmt: skip

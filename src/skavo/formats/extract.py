@@ -84,6 +84,9 @@ def _fields_of_column(column: Column, frame: pl.DataFrame, language: str, taken:
     name = column.variable
     values, reasons = frame[name].to_list(), frame[why(name)].cast(pl.String).to_list()
     label = label_in(column.label, language, name)
+    if column.measure == "date-time":
+        # Phones in several zones are laid out in one.
+        label = f"{label} (UTC)"
     codes = {code: label_in(texts, language, code) for code, texts in column.codes.items()}
     if column.kind == "ranking":
         return [

@@ -187,3 +187,38 @@ def test_an_empty_study_says_what_goes_where(demo: Server, desk: Screen) -> None
         desk.browser.get(f"{demo.address}studies/{study}{station}")
         desk.find(".empty")
         assert errors_in(desk.browser) == []
+
+
+def test_a_study_with_two_questionnaires_says_which_one_a_station_is_about(demo: Server, desk: Screen) -> None:
+    desk.browser.get(demo.address)
+    desk.press("New study")
+    desk.type_into("#title", "Household" + Keys.ENTER)
+    desk.sees("Languages, the first one first")
+    desk.press("Begin")
+    desk.find(".script-sheet, [role=grid], .ant-tabs")
+    study = desk.until(lambda: desk.browser.current_url.split("/studies/")[1].split("/")[0])
+    desk.click(".top-menu")
+    desk.press("Another questionnaire …")
+    desk.type_into("#title", "Village")
+    desk.press("Begin")
+
+    def chosen() -> str:
+        return str(desk.find(".top-choice .clip").text)
+
+    desk.until(lambda: chosen() == "Village", "the new one")
+    for station in ("clean", "analyse"):
+        desk.browser.get(f"{demo.address}studies/{study}/{station}")
+        desk.until(lambda: chosen() == "Village", "the one worked on last")
+    desk.click(".top-choice")
+    desk.press("Household")
+    desk.until(lambda: chosen() == "Household", "the one chosen")
+    assert desk.browser.current_url.split("?")[0].endswith("/analyse")
+    shared = desk.browser.current_url
+    desk.browser.execute_script("localStorage.clear()")
+    desk.browser.get(shared.replace("questionnaire=", "questionnaire=0"))
+    desk.until(lambda: chosen() == "Household", "the first, where the address names none")
+    desk.browser.get(f"{demo.address}studies/{study}/interviews")
+    desk.find(".empty")
+    assert desk.count(".top-choice") == 0
+    assert violations(desk) == []
+    assert errors_in(desk.browser) == []

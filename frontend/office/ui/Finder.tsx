@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
-import { useNavigate } from 'react-router';
+import { useNavigate, useSearchParams } from 'react-router';
 import { api, ask, type Schemas } from '../../shared/api/client';
 import { Picker } from './Picker';
 import { stationsFor } from './stations';
 import { t } from '../texts/texts';
-import { useMay } from './study';
+import { questionnaireOf, useMay } from './study';
 
 interface Found {
   key: string;
@@ -44,7 +44,8 @@ export function Finder({ study, onClose }: { study: Schemas['StudyOut'] | null; 
 
 function useEverything(study: Schemas['StudyOut'] | null): Found[] {
   const may = useMay();
-  const questionnaire = study?.questionnaires[0]?.id;
+  const [params] = useSearchParams();
+  const questionnaire = study ? questionnaireOf(study, params)?.id : undefined;
   const at = study ? `/studies/${String(study.id)}` : '';
   const studies = useQuery({ queryKey: ['studies'], queryFn: () => ask(api.GET('/api/studies')), enabled: !study });
   const draft = useQuery({

@@ -1,6 +1,6 @@
 import { Dropdown } from 'antd';
 import { useEffect, useState, type ReactNode } from 'react';
-import { Link } from 'react-router';
+import { Link, useLocation, useNavigate, useSearchParams } from 'react-router';
 import type { Schemas } from '../../shared/api/client';
 import { useSession, useSignOut } from '../features/session/session';
 import { Finder } from './Finder';
@@ -8,6 +8,7 @@ import { Mark } from './Mark';
 import { momentsIn, offsetOf } from './moments';
 import { t } from '../texts/texts';
 import { roleWords } from './roles';
+import { questionnaireOf, rememberQuestionnaire } from './study';
 
 const FINDER_KEYS = 'Ctrl K';
 
@@ -116,10 +117,17 @@ function StudyMenu({ study }: { study: Schemas['StudyOut'] }) {
     { key: 'logbook', label: <Link to={at}>{t('common.logbook')}</Link> },
     ...(may('people.read') ? [{ key: 'people', label: <Link to={`${at}/people`}>{t('people.people')}</Link> }] : []),
     ...(may('record.read') ? [{ key: 'record', label: <Link to={`${at}/record`}>{t('record.record')}</Link> }] : []),
+    ...(may('script.write') && study.questionnaires.length > 0
+      ? [
+          { type: 'divider' as const },
+          { key: 'another', label: <Link to={`${at}/questionnaire?new=1`}>{t('questionnaire.anotherOpen')}</Link> },
+        ]
+      : []),
   ];
   return (
     <span className="top-study">
       <Link to={at}>{study.title}</Link>
+      {study.questionnaires.length > 1 && may('script.read') && <QuestionnaireChoice study={study} />}
       {study.teams.length > 0 && (
         <span className="top-teams" title={t('frame.onlyTheseTeams')}>
           {study.teams.join(', ')}
@@ -131,5 +139,38 @@ function StudyMenu({ study }: { study: Schemas['StudyOut'] }) {
         </button>
       </Dropdown>
     </span>
+  );
+}
+
+// The stations that are about one questionnaire; the others are about the study.
+const OF_ONE = ['questionnaire', 'clean', 'combine', 'analyse', 'hand-over'];
+
+/** Which of the study's questionnaires the stations are about; choosing another one stays at the station. */
+function QuestionnaireChoice({ study }: { study: Schemas['StudyOut'] }) {
+  const [params] = useSearchParams();
+  const station = useLocation().pathname.split('/')[3] ?? '';
+  const navigate = useNavigate();
+  const chosen = questionnaireOf(study, params);
+  if (chosen === null || !OF_ONE.includes(station)) return null;
+  const choose = (id: string) => {
+    rememberQuestionnaire(study.id, Number(id));
+    void navigate(`/studies/${String(study.id)}/${station}?questionnaire=${id}`);
+  };
+  const items = study.questionnaires.map((q) => ({ key: String(q.id), label: q.title }));
+  return (
+    <Dropdown
+      trigger={['click']}
+      menu={{
+        items,
+        selectedKeys: [String(chosen.id)],
+        onClick: ({ key }) => {
+          choose(key);
+        },
+      }}
+    >
+      <button type="button" className="top-choice" aria-label={t('frame.questionnaireIs', { title: chosen.title })}>
+        <span className="clip">{chosen.title}</span> ▾
+      </button>
+    </Dropdown>
   );
 }

@@ -1,6 +1,7 @@
 // The study that a page belongs to.
 import { useQuery } from '@tanstack/react-query';
-import { useOutletContext, useParams } from 'react-router';
+import { useEffect } from 'react';
+import { useOutletContext, useParams, useSearchParams } from 'react-router';
 import { api, ask, type Schemas } from '../../shared/api/client';
 
 type Study = Schemas['StudyOut'];
@@ -17,9 +18,31 @@ export function useStudyQuery() {
 
 export const useStudy = () => useOutletContext<Study>();
 
-/** The questionnaire that the stations work on: the first one. */
+const keyOf = (studyId: number) => `skavo questionnaire of study ${String(studyId)}`;
+
+/** The questionnaire that the stations work on: that of the address, else the one worked on last, else the first. */
+export function questionnaireOf(study: Study, params: URLSearchParams): Study['questionnaires'][number] | null {
+  const asked = params.get('questionnaire') ?? localStorage.getItem(keyOf(study.id));
+  return study.questionnaires.find((q) => String(q.id) === asked) ?? study.questionnaires[0] ?? null;
+}
+
+/** What a questionnaire of the study is called; "" for one that is not known. */
+export const titleOf = (study: Study, questionnaireId: number | null | undefined) =>
+  study.questionnaires.find((q) => q.id === questionnaireId)?.title ?? '';
+
+/** From now on the stations of this browser work on this one. */
+export function rememberQuestionnaire(studyId: number, id: number) {
+  localStorage.setItem(keyOf(studyId), String(id));
+}
+
 export function useQuestionnaireId(): number | null {
-  return useStudy().questionnaires[0]?.id ?? null;
+  const study = useStudy();
+  const [params] = useSearchParams();
+  const id = questionnaireOf(study, params)?.id ?? null;
+  useEffect(() => {
+    if (id !== null) rememberQuestionnaire(study.id, id);
+  }, [study.id, id]);
+  return id;
 }
 
 /** Whether whoever is signed in has a permission in the study of the address. */

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from dataclasses import dataclass
 from statistics import median
 from typing import Any
 
@@ -18,6 +19,7 @@ class CheckLine(BaseModel):
     """One rule or built-in check that was broken, and how often; `id` names it in the ledger's address."""
 
     id: str
+    questionnaire_id: int
     code: str
     strength: str
     variable: str
@@ -67,21 +69,31 @@ def _counted(desk: Desk, study_id: int) -> Conditions:
     return (*desk.reach(study_id), Interview.practice.is_(False), Interview.state != "set aside")
 
 
-_Found = dict[str, list[tuple[int, dict[str, Any]]]]
+@dataclass(frozen=True)
+class _Broken:
+    """A finding, with the number of its interview and the questionnaire that asks it."""
+
+    questionnaire_id: int
+    number: int
+    finding: dict[str, Any]
+
+
+_Found = dict[str, list[_Broken]]
 
 
 def _findings(session: Session, counted: Conditions) -> _Found:
-    """Findings with the number of their interview, by the identity of the check that was broken."""
+    """What was broken, by the identity of the check."""
     broken = Interview.hard_findings + Interview.soft_findings > 0
     found: _Found = defaultdict(list)
-    for row in session.execute(select(Interview.number, Interview.findings).where(*counted, broken)):
-        for finding in row.findings:
-            found[_identity(finding)].append((row.number, finding))
+    columns = (Interview.questionnaire_id, Interview.number, Interview.findings)
+    for questionnaire_id, number, findings in session.execute(select(*columns).where(*counted, broken)):
+        for finding in findings:
+            found[_identity(questionnaire_id, finding)].append(_Broken(questionnaire_id, number, finding))
     return found
 
 
-def _identity(finding: dict[str, Any]) -> str:
-    return f"{finding['code']}:{_variable(finding)}:{finding['check']}"
+def _identity(questionnaire_id: int, finding: dict[str, Any]) -> str:
+    return f"{questionnaire_id}:{finding['code']}:{_variable(finding)}:{finding['check']}"
 
 
 def _variable(finding: dict[str, Any]) -> str:
@@ -90,22 +102,23 @@ def _variable(finding: dict[str, Any]) -> str:
 
 def numbers_breaking(desk: Desk, session: Session, study_id: int, check: str) -> list[int]:
     """The numbers of the interviews that break the check with this identity."""
-    return sorted({number for number, _ in _findings(session, _counted(desk, study_id)).get(check, [])})
+    return sorted({broken.number for broken in _findings(session, _counted(desk, study_id)).get(check, [])})
 
 
 def _checks(found: _Found) -> list[CheckLine]:
     lines = []
     for identity, broken in found.items():
-        first = broken[0][1]
+        first = broken[0].finding
         lines.append(
             CheckLine(
                 id=identity,
+                questionnaire_id=broken[0].questionnaire_id,
                 code=first["code"],
                 strength=first["strength"],
                 variable=_variable(first),
                 text=_rule_text(first),
-                interviews=len({number for number, _ in broken}),
-                kept=sum(1 for _, finding in broken if finding["kept"]),
+                interviews=len({one.number for one in broken}),
+                kept=sum(1 for one in broken if one.finding["kept"]),
             )
         )
     return sorted(lines, key=lambda line: (line.strength != "must", -line.interviews))

@@ -20,10 +20,11 @@ from skavo.store.models import Interview, Release
 
 
 class LedgerQuery(BaseModel):
-    """`keys` are interviews by name, `figure` is a services.tables.NamedFigure as JSON, `check` the
+    """`questionnaire` is the number of one, 0 for all; `keys` are interviews by name, `figure` is a services.tables.NamedFigure as JSON, `check` the
     identity of a check: they narrow the ledger to what is behind them."""
 
     model_config = ConfigDict(extra="forbid")
+    questionnaire: int = Field(default=0, ge=0)
     state: str = ""
     enumerator: str = ""
     findings: Literal["", "must", "should", "none", "differs", "not_laid_out", "waiting", "flagged"] = ""
@@ -41,6 +42,7 @@ class LedgerQuery(BaseModel):
 class LedgerLine(BaseModel):
     id: int
     key: str
+    questionnaire_id: int | None
     version: int
     state: str
     release: int | None
@@ -103,6 +105,8 @@ def show_ledger(desk: Desk, study_id: int, query: LedgerQuery) -> Ledger:
 
 def _conditions(desk: Desk, session: Session, study_id: int, query: LedgerQuery) -> list[ColumnElement[bool]]:
     found: list[ColumnElement[bool]] = [*desk.reach(study_id), Interview.practice.is_(query.practice)]
+    if query.questionnaire:
+        found.append(Interview.questionnaire_id == query.questionnaire)
     if query.state:
         found.append(Interview.state == query.state)
     if query.enumerator:
@@ -159,7 +163,7 @@ def _line(desk: Desk, interview: Interview, release: int | None, unfit: set[int]
     if problem:
         text = PROBLEMS[problem].words
     return LedgerLine(
-        id=interview.id, key=interview.key, version=interview.version, state=interview.state, release=release, enumerator=interview.enumerator,
+        id=interview.id, key=interview.key, questionnaire_id=interview.questionnaire_id, version=interview.version, state=interview.state, release=release, enumerator=interview.enumerator,
         device=interview.device_name, started_at=interview.started_at, arrived_at=interview.arrived_at,
         minutes=interview.minutes, hard_findings=interview.hard_findings, soft_findings=interview.soft_findings,
         finding=text, differs=interview.differs, unread=interview.read_at is None, language=interview.language,

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Table } from 'antd';
 import { Link } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
-import { useStudy } from '../../ui/study';
+import { titleOf, useStudy } from '../../ui/study';
 import { Empty, Loaded } from '../../ui/states';
 import { t } from '../../texts/texts';
 
@@ -50,6 +50,15 @@ export default function Checks() {
                         </span>
                       ),
                     },
+                    ...(study.questionnaires.length > 1
+                      ? [
+                          {
+                            title: t('common.questionnaire'),
+                            width: 180,
+                            render: (_: unknown, c: Schemas['CheckLine']) => titleOf(study, c.questionnaire_id),
+                          },
+                        ]
+                      : []),
                     { title: t('common.variable'), width: 160, dataIndex: 'variable', className: 'mono' },
                     { title: t('checks.what'), dataIndex: 'text' },
                     {

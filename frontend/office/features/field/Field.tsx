@@ -71,7 +71,13 @@ export default function Field() {
           )
         }
       </Loaded>
-      {study.questionnaires[0] && <Releases questionnaireId={study.questionnaires[0].id} />}
+      {study.questionnaires.map((questionnaire) => (
+        <Releases
+          key={questionnaire.id}
+          questionnaireId={questionnaire.id}
+          title={study.questionnaires.length > 1 ? questionnaire.title : ''}
+        />
+      ))}
       {pairing && (
         <PairDialog
           studyId={study.id}
@@ -170,7 +176,7 @@ function Devices({ devices, studyId }: { devices: Device[]; studyId: number }) {
   );
 }
 
-function Releases({ questionnaireId }: { questionnaireId: number }) {
+function Releases({ questionnaireId, title }: { questionnaireId: number; title: string }) {
   const { ago } = useMoments();
   const releases = useQuery({
     queryKey: ['releases', questionnaireId],
@@ -184,7 +190,9 @@ function Releases({ questionnaireId }: { questionnaireId: number }) {
   if (!releases.data || releases.data.length === 0) return null;
   return (
     <>
-      <h2 className="section-head">{t('field.releases')}</h2>
+      <h2 className="section-head">
+        {title === '' ? t('field.releases') : t('field.releasesOf', { questionnaire: title })}
+      </h2>
       <div className="sheet">
         <Table<Schemas['ReleaseOut']>
           size="small"

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { api, ask, sendFile, type Schemas } from '../../../shared/api/client';
 import { Sentence, Word } from '../../ui/Sentence';
-import { useMay, useStudy } from '../../ui/study';
+import { titleOf, useMay, useStudy } from '../../ui/study';
 import { useMoments } from '../../ui/moments';
 import { Empty, Loaded, SHAPES, Shape, messageOf, stateWords } from '../../ui/states';
 import { useDecide } from './decisions';
@@ -46,6 +46,7 @@ export default function Ledger() {
   const page = Number(params.get('page') ?? '1');
   const sort = SORTS.find((s) => s.value === params.get('sort'))?.value ?? 'arrived';
   const query = {
+    questionnaire: study.questionnaires.find((q) => String(q.id) === params.get('questionnaire'))?.id ?? 0,
     state: params.get('state') ?? '',
     enumerator: params.get('enumerator') ?? '',
     findings: (FINDINGS.find((f) => f.value === params.get('findings') && f.value !== 'any')?.value ?? '') as Findings,
@@ -75,6 +76,7 @@ export default function Ledger() {
       return now;
     });
   };
+  const several = study.questionnaires.length > 1;
   const lines = ledger.data?.lines ?? [];
   const [at, setAt] = useState(0);
   const here = Math.min(at, lines.length - 1);
@@ -119,6 +121,7 @@ export default function Ledger() {
           : '';
   const filtered =
     narrowed !== '' ||
+    query.questionnaire !== 0 ||
     query.state !== '' ||
     query.enumerator !== '' ||
     query.findings !== '' ||
@@ -167,6 +170,22 @@ export default function Ledger() {
             set('practice', v);
           }}
         />
+        {several && (
+          <>
+            <span>{t('interviews.with')}</span>
+            <Word
+              label={t('common.questionnaire')}
+              value={query.questionnaire === 0 ? 'any' : String(query.questionnaire)}
+              options={[
+                { value: 'any', label: t('interviews.anyQuestionnaire') },
+                ...study.questionnaires.map((q) => ({ value: String(q.id), label: q.title })),
+              ]}
+              onChange={(v) => {
+                set('questionnaire', v);
+              }}
+            />
+          </>
+        )}
         <span>{t('common.by')}</span>
         <Word
           label={t('common.enumerator')}
@@ -292,6 +311,16 @@ export default function Ledger() {
                       align: 'right',
                       render: (_, l) => (l.minutes == null ? '–' : Math.round(l.minutes)),
                     },
+                    ...(several
+                      ? [
+                          {
+                            title: t('common.questionnaire'),
+                            width: 150,
+                            ellipsis: true,
+                            render: (_: unknown, l: Line) => titleOf(study, l.questionnaire_id),
+                          },
+                        ]
+                      : []),
                     { title: t('common.release'), width: 66, align: 'right', render: (_, l) => l.release ?? '–' },
                     {
                       title: t('interviews.revision'),

@@ -1,20 +1,26 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Alert, Button, Form, Input, Select } from 'antd';
+import { useNavigate } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { languageName } from '../../../shared/interview/languages';
 import { t } from '../../texts/texts';
-import { useMay, useStudy } from '../../ui/study';
+import { rememberQuestionnaire, useMay, useStudy } from '../../ui/study';
 import { Empty } from '../../ui/states';
 
-/** A study without a questionnaire: its title and languages, then the empty page. */
+/** Another questionnaire, or the study's first one: its title and languages, then the empty page. */
 export function NewQuestionnaire() {
   const study = useStudy();
   const may = useMay();
   const queries = useQueryClient();
+  const navigate = useNavigate();
   const make = useMutation({
     mutationFn: (body: Schemas['QuestionnaireIn']) =>
       ask(api.POST('/api/studies/{study_id}/questionnaires', { params: { path: { study_id: study.id } }, body })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ['study', study.id] }),
+    onSuccess: async (made) => {
+      rememberQuestionnaire(study.id, made.id);
+      await queries.invalidateQueries({ queryKey: ['study', study.id] });
+      void navigate(`/studies/${String(study.id)}/questionnaire?questionnaire=${String(made.id)}`, { replace: true });
+    },
   });
   if (!may('script.write'))
     return (
@@ -25,13 +31,13 @@ export function NewQuestionnaire() {
   return (
     <div className="page narrow">
       <div className="page-head">
-        <h1>{t('common.questionnaire')}</h1>
+        <h1>{study.questionnaires.length === 0 ? t('common.questionnaire') : t('questionnaire.another')}</h1>
       </div>
       <div className="sheet pad">
         <Form<Schemas['QuestionnaireIn']>
           layout="vertical"
           requiredMark={false}
-          initialValues={{ title: study.title, languages: ['en'] }}
+          initialValues={{ title: study.questionnaires.length === 0 ? study.title : '', languages: ['en'] }}
           onFinish={(values) => {
             if (!make.isPending) make.mutate(values);
           }}

@@ -3,7 +3,7 @@ import { Button, Tabs } from 'antd';
 import { useEffect, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
-import { useMay, useStudy } from '../../ui/study';
+import { useMay, useQuestionnaireId } from '../../ui/study';
 import { Empty, Loaded } from '../../ui/states';
 import { CodeListDrawer } from './CodeListDrawer';
 import { ComparisonDrawer } from './Comparison';
@@ -29,9 +29,9 @@ import { t } from '../../texts/texts';
 
 /** The questionnaire station: the script sheet with its pane. */
 export default function ScriptPage() {
-  const study = useStudy();
-  const id = study.questionnaires[0]?.id;
-  return id === undefined ? <NewQuestionnaire /> : <Draft id={id} />;
+  const id = useQuestionnaireId();
+  const [params] = useSearchParams();
+  return id === null || params.has('new') ? <NewQuestionnaire /> : <Draft key={id} id={id} />;
 }
 
 function Draft({ id }: { id: number }) {

@@ -10,9 +10,9 @@ from sqlalchemy import select
 from skavo.core.cleaning.plan import STEP
 from skavo.store.database import Store
 from skavo.store.datasets import DataSets
-from skavo.store.handin import WAITS, count_revision
+from skavo.store.handin import WAITS, count_revision, desk_edits
 from skavo.store.laying import columns_again
-from skavo.store.models import Device, Event, Interview, PlanStep, Revision
+from skavo.store.models import Device, Event, Interview, PlanStep, Revision, now
 from tests.store.study import Document, SmallStudy, small_study
 
 
@@ -129,3 +129,37 @@ def test_a_whole_one_after_a_broken_one_counts(study: SmallStudy) -> None:
 
 def test_every_reason_to_wait_has_its_words() -> None:
     assert set(WAITS) == {"other_content", "overtaken", "desk_edits", "decided"}
+
+
+def test_only_the_corrections_that_stand_in_this_interview_and_questionnaire_are_in_the_way(study: SmallStudy) -> None:
+    study.arrive(study.document())
+    study.arrive(study.document())
+    other = small_study(study.store)
+    steps = [
+        ("correct", study.questionnaire_id, "0001", None), ("correct", study.questionnaire_id, "0002", None),
+        ("correct", other.questionnaire_id, "0001", None), ("correct", study.questionnaire_id, "0001", now()),
+        ("recode", study.questionnaire_id, "0001", None),
+    ]  # fmt: skip
+    with study.store.session() as session:
+        for kind, questionnaire, interview, removed in steps:
+            body = {"format": STEP.newest, "kind": kind, "interview": interview, "variable": "workers", "row": []}
+            session.add(PlanStep(questionnaire_id=questionnaire, body=body, created_by="x", removed_at=removed))
+    with study.store.reading() as session:
+        assert [[s.id for s in desk_edits(session, i)] for i in session.scalars(select(Interview))] == [[1], [2]]
+
+
+def test_deciding_about_one_interview_leaves_what_waits_in_another_and_what_counted_before(study: SmallStudy) -> None:
+    for document in (study.document(), study.document()):
+        study.arrive(document)
+        study.arrive({**document, "answers": {"consent": False}, "basis": "0" * 64})
+    with study.store.session() as session:
+        first = session.scalars(select(Interview).order_by(Interview.id)).first()
+        assert first is not None
+        revision = session.scalars(
+            select(Revision).where(Revision.interview_id == first.id, Revision.number == 2)
+        ).one()
+        count_revision(session, first, revision, columns_again(session, first, revision))
+    with study.store.reading() as session:
+        left = session.execute(select(Revision.interview_id, Revision.number, Revision.waits).order_by(Revision.id))
+        assert [tuple(row) for row in left] == [(1, 1, ""), (1, 2, ""), (2, 1, ""), (2, 2, "overtaken")]
+        assert [i.waiting for i in session.scalars(select(Interview).order_by(Interview.id))] == [False, True]

@@ -58,3 +58,8 @@ def test_each_has_a_data_set_of_its_own(desk: Desk, study: SmallStudy, second: i
         heights = [desk.data(session, q).data["interviews"].frame.height for q in (study.questionnaire_id, second)]
     assert heights == [2, 1]
     assert logbook.show_logbook(desk, study.study_id).account.in_data_set == 3
+
+
+def test_an_empty_page_is_nothing_that_waits(desk: Desk, study: SmallStudy) -> None:
+    drafts.make_questionnaire(desk, study.study_id, "Village", ["en"])
+    assert logbook.show_stations(desk, study.study_id).stations["questionnaire"].waiting == 0

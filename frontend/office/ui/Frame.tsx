@@ -127,7 +127,6 @@ function StudyMenu({ study }: { study: Schemas['StudyOut'] }) {
   return (
     <span className="top-study">
       <Link to={at}>{study.title}</Link>
-      {study.questionnaires.length > 1 && may('script.read') && <QuestionnaireChoice study={study} />}
       {study.teams.length > 0 && (
         <span className="top-teams" title={t('frame.onlyTheseTeams')}>
           {study.teams.join(', ')}
@@ -138,6 +137,7 @@ function StudyMenu({ study }: { study: Schemas['StudyOut'] }) {
           ▾
         </button>
       </Dropdown>
+      {study.questionnaires.length > 1 && may('script.read') && <QuestionnaireChoice study={study} />}
     </span>
   );
 }

@@ -163,7 +163,7 @@ def _counts(desk: Desk, session: Session, study_id: int) -> dict[MatterKind, int
     )
     return {
         "hard_checks": interviews(Interview.state == "arrived", Interview.hard_findings > 0),
-        "script_errors": sum(len(compile_script(read_script(q.script)).errors) for q in questionnaires),
+        "script_errors": sum(_errors(q) for q in questionnaires),
         "revisions_waiting": interviews(Interview.waiting.is_(True)),
         "not_laid_out": interviews(not_laid_out(session, desk.sets, study_id)),
         "unread": interviews(Interview.read_at.is_(None)),
@@ -174,6 +174,13 @@ def _counts(desk: Desk, session: Session, study_id: int) -> dict[MatterKind, int
         "no_longer_fits": sum(desk.sets.problems(q.id) for q in questionnaires),
         "laying_out": _number(session, under_way),
     }
+
+
+def _errors(questionnaire: Questionnaire) -> int:
+    """The errors of a script; one that is still an empty page has nothing to mend."""
+    if not questionnaire.script["parts"]:
+        return 0
+    return len(compile_script(read_script(questionnaire.script)).errors)
 
 
 def _silent_devices(desk: Desk, session: Session, study_id: int) -> list[Device]:

@@ -8,13 +8,17 @@ import logging
 import re
 import socket
 import stat
+import threading
 import zipfile
 from collections.abc import Callable
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
 import openpyxl
 import pytest
+from sqlalchemy import update
+from werkzeug.test import EnvironBuilder
 
 from skavo.core.errors import DataError
 from skavo.core.interview.engine import Engine
@@ -25,7 +29,9 @@ from skavo.server import Server
 from skavo.settings import Settings
 from skavo.standins.phone import Phone
 from skavo.store.database import open_store
+from skavo.store.models import SignedInSession, now
 from skavo.web.app import create_app
+from skavo.web.sessions import is_signed_in
 from tests.samples import part, release_of, script
 from tests.web.conftest import Desk
 
@@ -246,3 +252,32 @@ def test_signing_in_and_refused_tries_are_written_down_without_what_was_typed(
         ("sign-in refused", False, "127.0.0.1"), ("sign-in refused", True, "127.0.0.1"), ("signed in", True, "127.0.0.1"),
     ]  # fmt: skip
     assert "secret" not in caplog.text
+
+
+def test_who_sends_is_found_without_waiting_for_whoever_writes(server: Server) -> None:
+    """What is asked at the door is asked where all connections are served."""
+    desk = Desk(server.app.test_client()).sign_in("data_manager")
+    cookie = desk.client.get_cookie("skavo")
+    assert cookie is not None
+    with server.store.session() as session:
+        # Its last use lies so far back that it would be noted again.
+        session.execute(update(SignedInSession).values(used_at=now() - timedelta(minutes=30)))
+    written, asked = threading.Event(), threading.Event()
+
+    def write() -> None:
+        with server.store.session():
+            written.set()
+            assert asked.wait(60)
+
+    writer = threading.Thread(target=write)
+    writer.start()
+    assert written.wait(60)
+    try:
+        head = f"Cookie: skavo={cookie.value}\r\nContent-Length: 100000000\r\n"
+        assert _answered(server, head) == b""
+        with server.app.request_context(EnvironBuilder(headers=[("Cookie", f"skavo={cookie.value}")]).get_environ()):
+            assert is_signed_in()
+        assert writer.is_alive()
+    finally:
+        asked.set()
+        writer.join()

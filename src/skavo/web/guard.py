@@ -165,12 +165,12 @@ def _study_asked(session: Session) -> int:
     return study
 
 
-def is_known() -> bool:
-    """Whether a request comes from a device, or from somebody who is signed in, whatever it asks for."""
+def is_device() -> bool:
+    """Whether a request comes from a device that may do its work, whatever it asks for."""
     store: Store = current_app.extensions["skavo_store"]
     with store.reading() as session:
         device = _bearer(session)
-    return bool(current_user.is_authenticated) if device is None else device.cut_off_at is None
+    return device is not None and device.cut_off_at is None
 
 
 def _bearer(session: Session) -> Device | None:

@@ -107,6 +107,15 @@ def load_user(secret: str) -> SignedIn | None:
     return signed_in
 
 
+def is_signed_in() -> bool:
+    """Whether a request comes from a session that goes on; unlike loading its person, nothing is noted."""
+    secret = cookie.get("_user_id")
+    if not isinstance(secret, str):
+        return False
+    with store().reading() as session:
+        return session.execute(_living(secret, now())).first() is not None
+
+
 def _living(secret: str, at: datetime):  # type: ignore[no-untyped-def]
     joined = select(SignedInSession, Person).join(Person, Person.id == SignedInSession.person_id)
     return joined.where(

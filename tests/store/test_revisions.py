@@ -163,3 +163,14 @@ def test_deciding_about_one_interview_leaves_what_waits_in_another_and_what_coun
         left = session.execute(select(Revision.interview_id, Revision.number, Revision.waits).order_by(Revision.id))
         assert [tuple(row) for row in left] == [(1, 1, ""), (1, 2, ""), (2, 1, ""), (2, 2, "overtaken")]
         assert [i.waiting for i in session.scalars(select(Interview).order_by(Interview.id))] == [False, True]
+
+
+def test_bytes_that_another_interview_has_too_are_no_reason_to_drop_them(study: SmallStudy) -> None:
+    first, second = study.document(), study.document()
+    study.arrive_raw(first["uuid"], b"cut off")
+    study.arrive(second)
+    assert study.arrive_raw(second["uuid"], b"cut off").outcome == "revision"
+    assert study.arrive_raw(second["uuid"], b"cut off").outcome == "known"
+    with study.store.reading() as session:
+        (told,) = session.scalars(select(Event.detail).where(Event.kind == "revision"))
+    assert told == {"number": 2, "waits": "other_content"}

@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 
-from skavo.core.cleaning.plan import Change, Cleaned, MarkMissing, Recode, write_step
+from skavo.core.cleaning.plan import Change, Cleaned, Correct, MarkMissing, Recode, write_step
 from skavo.core.combining.join import JoinReport
 from skavo.core.dataset.flatten import without_sensitive
 from skavo.store.sensitive import MASK, Hidden, masked_changes, masked_report, masked_step
@@ -84,5 +84,7 @@ def test_a_step_about_a_sensitive_variable_is_told_without_what_it_says_of_answe
     plain = write_step(MarkMissing(variable="workers", rule="workers > 90", missing="refused", reason="A slip"))
     assert masked_step(about, HIDDEN) == {**about, "mapping": {MASK: MASK}, "reason": MASK}
     assert masked_step(reads, HIDDEN) == {**reads, "rule": MASK, "reason": MASK}
+    given = write_step(Correct(variable="name", interview="0001", value="Bob", reason="Asked again"))
+    assert masked_step(given, HIDDEN) == {**given, "value": MASK, "reason": MASK}
     assert (masked_step(other, HIDDEN), masked_step(plain, HIDDEN)) == (other, plain)
     assert masked_step(about, Hidden()) == about

@@ -98,7 +98,8 @@ def test_another_teams_interview_and_phone_do_not_exist(
 
 def test_every_figure_is_of_their_own_teams(desk: Callable[[str], Desk], app: Any, study: SmallStudy) -> None:
     sela, at = desk("supervisor"), f"/api/studies/{study.study_id}"
-    assert sela.answer("GET", f"{at}/interviews")["total"] == 1
+    assert sela.answer("GET", f"{at}/interviews")["total"] == sela.answer("GET", at)["interviews"] == 1
+    assert desk("data_manager").answer("GET", at)["interviews"] == 2
     assert sela.answer("GET", f"{at}/checks")["interviews"] == 1
     logbook = sela.answer("GET", f"{at}/logbook")
     assert (logbook["interviews"], logbook["account"]["arrived"], logbook["account"]["in_data_set"]) == (1, 1, 1)

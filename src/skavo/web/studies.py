@@ -13,7 +13,7 @@ from skavo.core.permissions import granted, limited_to
 from skavo.services.found import the_study
 from skavo.services.refusals import same_version
 from skavo.store.models import Interview, Membership, Person, Questionnaire, Release, Study, Team
-from skavo.store.people import join, plain_login
+from skavo.store.people import join, of_teams, plain_login
 from skavo.web.guard import caller
 from skavo.web.problems import Problem
 from skavo.web.routing import Resource, desk, store
@@ -73,14 +73,15 @@ class StudyChange(StudyIn):
 def _out(session: Session, study: Study) -> StudyOut:
     releases = select(func.count()).where(Release.questionnaire_id == Questionnaire.id).scalar_subquery()
     lines = session.execute(select(Questionnaire, releases).where(Questionnaire.study_id == study.id))
-    interviews = session.scalar(
-        select(func.count()).where(Interview.study_id == study.id, Interview.practice.is_(False))
-    )
     mine = select(Membership.roles, Membership.supervises).where(
         Membership.study_id == study.id, Membership.person_id == caller().person_id, Membership.left_at.is_(None)
     )
     roles, supervises = session.execute(mine).tuples().first() or ([], [])
     limits = limited_to(roles, supervises)
+    counted = select(func.count()).where(Interview.study_id == study.id, Interview.practice.is_(False))
+    if limits is not None:
+        counted = counted.where(of_teams(study.id, limits, Interview.person_id, Interview.enumerator))
+    interviews = session.scalar(counted)
     teams = session.scalars(select(Team.name).where(Team.id.in_(limits or [])).order_by(Team.name))
     return StudyOut(
         id=study.id, title=study.title, purpose=study.purpose, population=study.population,

@@ -51,6 +51,7 @@ from skavo.web import (
     rules,
     sessions,
     studies,
+    writing,
 )
 from skavo.web.guard import check_routes, guard
 from skavo.web.limits import limiter
@@ -66,7 +67,7 @@ CONTENT_SECURITY_POLICY = "; ".join(
     ]
 )  # fmt: skip
 RESOURCES = (
-    sessions, links, administration, studies, people, record, logbook, questionnaires, field, device, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
+    sessions, links, administration, studies, people, record, logbook, questionnaires, writing, field, device, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
     jobs, rehearsals, rules,
 )  # fmt: skip
 MOST_BYTES = 110 * 1024 * 1024

@@ -236,6 +236,11 @@ def _read_units(faults: Faults, places: Places, sheet: Sheet | None) -> list[Uni
 Setter = Callable[[Part, str], None]
 
 
+def read_lines(faults: Faults, sheet: Sheet) -> list[Part]:
+    """The lines of a sheet with the headings of the sheet Script."""
+    return _read_script(faults, Places(), sheet)
+
+
 def _read_script(faults: Faults, places: Places, sheet: Sheet | None) -> list[Part]:
     if sheet is None:
         return []

@@ -2,8 +2,8 @@ import { App, Button, Dropdown, Input } from 'antd';
 import type { Schemas } from '../../../shared/api/client';
 import { languageName } from '../../../shared/interview/languages';
 import { t } from '../../texts/texts';
-import type { Script } from './model';
-import type { ScriptEditor } from './useScript';
+import type { Script } from './script/model';
+import type { ScriptEditor } from './script/useScript';
 import { useMay } from '../../ui/study';
 
 export type Dialog = 'release' | 'workbook' | 'shortcuts' | 'rehearsal' | 'comparison' | 'help';

@@ -2,8 +2,8 @@ import { Alert, Button } from 'antd';
 import { useMemo } from 'react';
 import { t } from '../../texts/texts';
 import { useMoments } from '../../ui/moments';
-import { numbersOf } from './model';
-import type { ScriptEditor } from './useScript';
+import { numbersOf } from './script/model';
+import type { ScriptEditor } from './script/useScript';
 
 /** What stands in the way of saving, and the way out. */
 export function SaveNotice({ editor }: { editor: ScriptEditor }) {

@@ -1,5 +1,5 @@
-import type { Finding, Script } from './model';
-import { t } from '../../texts/texts';
+import type { Finding, Script } from '../script/model';
+import { t } from '../../../texts/texts';
 
 /** All that is wrong with the script, errors first; each leads to its place. */
 export function FindingsPane({

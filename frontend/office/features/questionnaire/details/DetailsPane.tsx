@@ -1,12 +1,12 @@
 import { Alert, Button, Checkbox, Input, InputNumber, Select } from 'antd';
 import { useEffect, useRef } from 'react';
-import { directionOf, languageName } from '../../../shared/interview/languages';
+import { directionOf, languageName } from '../../../../shared/interview/languages';
 import { CheckFields } from './CheckFields';
 import { Field, Tick } from './Field';
 import { RuleField } from './RuleField';
 import { RuleWords } from './RuleWords';
-import { STANDARD_UNITS, type Finding, type Kind, type Part, type Script } from './model';
-import { t } from '../../texts/texts';
+import { STANDARD_UNITS, type Finding, type Kind, type Part, type Script } from '../script/model';
+import { t } from '../../../texts/texts';
 
 interface Props {
   questionnaireId: number;

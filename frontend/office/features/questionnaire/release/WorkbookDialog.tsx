@@ -1,11 +1,11 @@
 import { Alert, Modal, Upload } from 'antd';
 import { useState } from 'react';
-import { sendFile, type Schemas } from '../../../shared/api/client';
-import { messageOf } from '../../ui/states';
+import { sendFile, type Schemas } from '../../../../shared/api/client';
+import { messageOf } from '../../../ui/states';
 import { ChangeList } from './Comparison';
-import type { Script } from './model';
-import { t } from '../../texts/texts';
-import { Words } from '../../texts/Words';
+import type { Script } from '../script/model';
+import { t } from '../../../texts/texts';
+import { Words } from '../../../texts/Words';
 
 interface Props {
   questionnaireId: number;

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import { api, ask, type Schemas } from '../../../shared/api/client';
-import { t } from '../../texts/texts';
+import { api, ask, type Schemas } from '../../../../shared/api/client';
+import { t } from '../../../texts/texts';
 
 export type Explanation = Schemas['Explanation'];
 

@@ -4,7 +4,7 @@ import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
 import { EditorState, StateEffect, StateField } from '@codemirror/state';
 import { Decoration, EditorView, keymap, placeholder as placeholderText, type DecorationSet } from '@codemirror/view';
 import { useEffect, useRef } from 'react';
-import type { Finding } from './model';
+import type { Finding } from '../script/model';
 
 interface Props {
   label: string;

@@ -1,11 +1,11 @@
 import { useMutation } from '@tanstack/react-query';
 import { Alert, Button, Input, InputNumber, Table } from 'antd';
 import { useState } from 'react';
-import { api, ask } from '../../../shared/api/client';
-import { language, t } from '../../texts/texts';
-import { Words } from '../../texts/Words';
-import { useMoments } from '../../ui/moments';
-import { Empty } from '../../ui/states';
+import { api, ask } from '../../../../shared/api/client';
+import { language, t } from '../../../texts/texts';
+import { Words } from '../../../texts/Words';
+import { useMoments } from '../../../ui/moments';
+import { Empty } from '../../../ui/states';
 import { GoTo, OrderedWork, useNewestJob, type Job, type TabProps } from './OrderedWork';
 import { isRehearsal, type Rehearsal } from './rehearsal';
 

@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
-import { api, ask, type Schemas } from '../../../shared/api/client';
-import { Empty, Loaded } from '../../ui/states';
-import { t } from '../../texts/texts';
-import { Words } from '../../texts/Words';
+import { api, ask, type Schemas } from '../../../../shared/api/client';
+import { Empty, Loaded } from '../../../ui/states';
+import { t } from '../../../texts/texts';
+import { Words } from '../../../texts/Words';
 
 /** The test interviews kept with the questionnaire, answered again in the draft: what has changed for each. */
 export function TestsTab({ questionnaireId }: { questionnaireId: number }) {

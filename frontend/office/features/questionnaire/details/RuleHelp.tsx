@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { Drawer, Input } from 'antd';
 import { useState } from 'react';
-import { api, ask } from '../../../shared/api/client';
-import { Empty, Loaded } from '../../ui/states';
-import { t } from '../../texts/texts';
+import { api, ask } from '../../../../shared/api/client';
+import { Empty, Loaded } from '../../../ui/states';
+import { t } from '../../../texts/texts';
 
 /** Every form of the rule language with an example and what it gives. */
 export function RuleHelp({ onClose }: { onClose: () => void }) {

@@ -1,9 +1,9 @@
 import { Button, Drawer, Input } from 'antd';
 import { Fragment } from 'react';
-import { languageName } from '../../../shared/interview/languages';
-import type { Finding, Script, UnitList } from './model';
-import { t } from '../../texts/texts';
-import { Words } from '../../texts/Words';
+import { languageName } from '../../../../shared/interview/languages';
+import type { Finding, Script, UnitList } from '../script/model';
+import { t } from '../../../texts/texts';
+import { Words } from '../../../texts/Words';
 
 interface Props {
   name: string;

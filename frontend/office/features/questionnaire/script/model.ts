@@ -1,6 +1,6 @@
 // The script as the sheet works on it: lines with outline levels, and the edits that keep them sound.
-import type { Schemas } from '../../../shared/api/client';
-import { t } from '../../texts/texts';
+import type { Schemas } from '../../../../shared/api/client';
+import { t } from '../../../texts/texts';
 
 export type Script = Schemas['Script'];
 export type Part = Schemas['Part'];

@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { Drawer } from 'antd';
-import { api, ask, type Schemas } from '../../../shared/api/client';
-import { Empty, Loaded } from '../../ui/states';
-import { t } from '../../texts/texts';
+import { api, ask, type Schemas } from '../../../../shared/api/client';
+import { Empty, Loaded } from '../../../ui/states';
+import { t } from '../../../texts/texts';
 
 type Change = Schemas['Change'];
 

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import type { Schemas } from '../../../shared/api/client';
+import type { Schemas } from '../../../../shared/api/client';
 import type { Script } from './model';
 import { fromDraft, reduce, type Action, type State } from './scriptState';
 

@@ -1,14 +1,14 @@
 // The real engine running the questionnaire as it stands, in the page.
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { theEngine } from '../../../shared/engine/client';
-import type { Json, SavedInterview, Screen } from '../../../shared/engine/types';
-import { directionOf } from '../../../shared/interview/languages';
-import { Question } from '../../../shared/interview/Question';
-import { textsIn } from '../../../shared/interview/texts';
+import { theEngine } from '../../../../shared/engine/client';
+import type { Json, SavedInterview, Screen } from '../../../../shared/engine/types';
+import { directionOf } from '../../../../shared/interview/languages';
+import { Question } from '../../../../shared/interview/Question';
+import { textsIn } from '../../../../shared/interview/texts';
 import { Why } from './Why';
-import type { Part } from './model';
-import { t } from '../../texts/texts';
-import { Words } from '../../texts/Words';
+import type { Part } from '../script/model';
+import { t } from '../../../texts/texts';
+import { Words } from '../../../texts/Words';
 
 interface Props {
   questionnaireId: number;

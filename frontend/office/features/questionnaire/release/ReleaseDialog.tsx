@@ -1,9 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Alert, App, Input, Modal } from 'antd';
 import { useState } from 'react';
-import { api, ask, type Schemas } from '../../../shared/api/client';
-import type { Finding, Script } from './model';
-import { t } from '../../texts/texts';
+import { api, ask, type Schemas } from '../../../../shared/api/client';
+import type { Finding, Script } from '../script/model';
+import { t } from '../../../texts/texts';
 
 interface Props {
   draft: Schemas['Draft'];

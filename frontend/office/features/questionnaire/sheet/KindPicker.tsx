@@ -1,6 +1,6 @@
-import { Picker } from '../../ui/Picker';
-import type { Kind } from './model';
-import { t } from '../../texts/texts';
+import { Picker } from '../../../ui/Picker';
+import type { Kind } from '../script/model';
+import { t } from '../../../texts/texts';
 
 /** Choosing the kind of a line by typing its first letters. */
 export function KindPicker({

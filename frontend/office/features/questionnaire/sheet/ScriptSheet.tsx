@@ -1,7 +1,7 @@
 // The script as a document: a line a question, keyboard first. Only the lines in view are in the page.
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useCallback, useEffect, useMemo, useRef, type KeyboardEvent } from 'react';
-import { directionOf, languageName } from '../../../shared/interview/languages';
+import { directionOf, languageName } from '../../../../shared/interview/languages';
 import {
   addBelow,
   answerWords,
@@ -15,8 +15,8 @@ import {
   type Kind,
   type Part,
   type Script,
-} from './model';
-import { t } from '../../texts/texts';
+} from '../script/model';
+import { t } from '../../../texts/texts';
 
 interface Props {
   script: Script;

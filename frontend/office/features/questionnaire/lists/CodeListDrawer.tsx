@@ -1,9 +1,9 @@
 import { Button, Checkbox, Drawer, Input } from 'antd';
 import { useState } from 'react';
-import { directionOf, languageName } from '../../../shared/interview/languages';
-import type { Code, CodeList, Finding, Script } from './model';
-import { t } from '../../texts/texts';
-import { Words } from '../../texts/Words';
+import { directionOf, languageName } from '../../../../shared/interview/languages';
+import type { Code, CodeList, Finding, Script } from '../script/model';
+import { t } from '../../../texts/texts';
+import { Words } from '../../../texts/Words';
 
 interface Props {
   name: string;

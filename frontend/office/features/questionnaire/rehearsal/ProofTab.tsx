@@ -1,10 +1,10 @@
 import { useMutation } from '@tanstack/react-query';
 import { Button, Table } from 'antd';
-import { api, ask } from '../../../shared/api/client';
-import { t } from '../../texts/texts';
-import { Words } from '../../texts/Words';
-import { useMoments } from '../../ui/moments';
-import { shown } from '../data';
+import { api, ask } from '../../../../shared/api/client';
+import { t } from '../../../texts/texts';
+import { Words } from '../../../texts/Words';
+import { useMoments } from '../../../ui/moments';
+import { shown } from '../../data';
 import { GoTo, OrderedWork, useNewestJob, type Job, type TabProps } from './OrderedWork';
 import { Told } from './Told';
 import { isProof, type Proof } from './rehearsal';

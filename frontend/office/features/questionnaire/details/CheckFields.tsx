@@ -1,9 +1,9 @@
 import { Button, Input } from 'antd';
-import { directionOf, languageName } from '../../../shared/interview/languages';
-import { t } from '../../texts/texts';
+import { directionOf, languageName } from '../../../../shared/interview/languages';
+import { t } from '../../../texts/texts';
 import { RuleField } from './RuleField';
 import { RuleWords } from './RuleWords';
-import type { Finding, Part } from './model';
+import type { Finding, Part } from '../script/model';
 
 interface Props {
   questionnaireId: number;

@@ -1,5 +1,5 @@
-import { namesIn, ruleTexts, rulesOf, type Part, type Script } from './model';
-import { t } from '../../texts/texts';
+import { namesIn, ruleTexts, rulesOf, type Part, type Script } from '../script/model';
+import { t } from '../../../texts/texts';
 
 /** What the active line depends on, and what depends on it. */
 export function FlowPane({

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
-import { explain } from './RuleWords';
-import { t } from '../../texts/texts';
+import { explain } from '../details/RuleWords';
+import { t } from '../../../texts/texts';
 
 /** Why a rule came out as it did with the preview's answers, part by part. */
 export function Why({

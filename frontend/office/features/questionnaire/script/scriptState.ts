@@ -1,5 +1,5 @@
 // The draft as a state: what was edited, what is kept, what can be undone.
-import type { Schemas } from '../../../shared/api/client';
+import type { Schemas } from '../../../../shared/api/client';
 import type { Finding, Script } from './model';
 
 const SAME_EDIT_MS = 1_200;

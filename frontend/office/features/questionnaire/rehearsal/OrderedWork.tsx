@@ -1,9 +1,9 @@
 // Long work on a questionnaire that is ordered here and done in the background.
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Alert, Button, Progress } from 'antd';
-import { api, ask, type Schemas } from '../../../shared/api/client';
-import { t } from '../../texts/texts';
-import { Empty, messageOf } from '../../ui/states';
+import { api, ask, type Schemas } from '../../../../shared/api/client';
+import { t } from '../../../texts/texts';
+import { Empty, messageOf } from '../../../ui/states';
 
 export type Job = Schemas['JobOut'];
 

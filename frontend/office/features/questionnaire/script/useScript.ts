@@ -1,7 +1,7 @@
 // The draft in the page: edits with undo, kept on the server by itself, with what the checker says of it.
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useReducer, useRef } from 'react';
-import { Problem, api, ask, type Schemas } from '../../../shared/api/client';
+import { Problem, api, ask, type Schemas } from '../../../../shared/api/client';
 import type { Script } from './model';
 import { fromDraft, reduce } from './scriptState';
 

@@ -1,5 +1,5 @@
 import { Modal } from 'antd';
-import { t } from '../../texts/texts';
+import { t } from '../../../texts/texts';
 
 const KEYS: [string, string][] = [
   [t('questionnaire.enter'), t('questionnaire.newLineBelow')],

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { ProofTab } from './ProofTab';
 import { RehearsalTab } from './RehearsalTab';
 import { TestsTab } from './TestsTab';
-import { t } from '../../texts/texts';
+import { t } from '../../../texts/texts';
 
 interface Props {
   questionnaireId: number;

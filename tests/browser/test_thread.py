@@ -8,6 +8,7 @@ from pathlib import Path
 
 import pytest
 import segno
+from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
@@ -58,38 +59,43 @@ def saved(desk: Screen) -> None:
 
 
 def write_questionnaire(desk: Screen) -> None:
-    """Keyboard first: a section, a number with a check, a roster of that many rows, a choice with its code list."""
+    """By keyboard: a section, a number with a check, a roster of that many rows, a choice with its code list."""
     desk.press("New study")
     desk.type_into("#title", "Wells of the isles")
     desk.press("Make it")
     desk.press("Begin")
     desk.press("Write the first section")
-    active = desk.browser.switch_to
-    desk.click(".script-row.active [data-column=variable]")
-    active.active_element.send_keys("well")
-    desk.find(".script-row.active [data-column='wording.en']").send_keys("The well" + Keys.ENTER)
-    active.active_element.send_keys("users")
-    desk.find(".script-row.active [data-column='wording.en']").send_keys("How many people use it?")
-    pick_kind(desk, "whole")
-    desk.press("Add a hard check")
-    rule = desk.find("[data-field='must_hold.0.rule'] .cm-content")
-    rule.send_keys("usres between 1 and 9")
+    in_cell(desk, "wording.en")
+    keys(desk, "The well", Keys.ENTER)
+    write_line(desk, "How many people use it?", "users", "whole number")
+    keys(desk, Keys.TAB, Keys.TAB, Keys.TAB, Keys.ENTER)
+    desk.find(".sentences .cm-content")
+    keys(desk, Keys.ENTER, "must hold usres between 1 and 9")
     desk.sees("There is no variable “usres”. Did you mean users?")
     desk.until(
-        lambda: [e.text for e in desk.browser.find_elements(By.CSS_SELECTOR, ".rule-fault")] == ["usres"],
+        lambda: [e.text for e in desk.browser.find_elements(By.CSS_SELECTOR, ".sentences .rule-fault")] == ["usres"],
         "the place of the fault",
     )
-    rule.send_keys(Keys.CONTROL, "a")
-    rule.send_keys("users between 1 and 9")
+    chord(desk, Keys.CONTROL, "a")
+    keys(desk, "must hold users between 1 and 9", Keys.ESCAPE)
+    in_cell(desk, "rules")
     desk.type_into(
         "[data-field='must_hold.0.rule'] input", "{{users} people is too many for one well.".replace("{{", "{")
     )
-    add_line(desk, "each_user", "Each of them", "roster")
-    desk.find("[data-field=repeated] .cm-content").send_keys("users times")
-    add_line(desk, "name", "First name of user {row}", "text")
-    desk.find(".script-row.active [data-column=variable]").send_keys(Keys.TAB)
-    desk.find("[data-field=answer_needed] .cm-content").send_keys("yes")
-    add_line(desk, "water", "How does {name} find the water?", "single")
+    desk.click(".line.active [data-column=variable]")
+    keys(desk, Keys.ENTER)
+    write_line(desk, "Each of them", "each_user", "text", "roster")
+    keys(desk, Keys.TAB, Keys.TAB, Keys.TAB, "r")
+    desk.find(".sentences .cm-content")
+    chord(desk, Keys.CONTROL, "a")
+    keys(desk, "repeated users times", Keys.ESCAPE)
+    in_cell(desk, "rules")
+    chord(desk, Keys.SHIFT, Keys.TAB)
+    chord(desk, Keys.SHIFT, Keys.TAB)
+    keys(desk, Keys.ENTER)
+    write_line(desk, "First name of user {row}", "name", "text")
+    keys(desk, Keys.ENTER)
+    write_line(desk, "How does {name} find the water?", "water", "text", "single answer")
     desk.press("New list")
     for code, label in (("good", "Good"), ("salty", "Salty"), ("other", "Something else")):
         desk.press("Add a code")
@@ -101,19 +107,39 @@ def write_questionnaire(desk: Screen) -> None:
     saved(desk)
 
 
-def pick_kind(desk: Screen, letters: str) -> None:
-    desk.click(".script-row.active .script-kind")
-    desk.type_into("input[aria-label='Kind of line']", letters + Keys.ENTER)
+def write_line(desk: Screen, wording: str, variable: str, proposed: str, kind: str = "") -> None:
+    """A line from its wording: what is proposed is seen, the kind chosen where it is another, the variable typed over."""
+    in_cell(desk, "wording.en")
+    keys(desk, wording, Keys.TAB)
+    in_cell(desk, "answer")
+    desk.until(lambda: desk.find(".line.active [data-column=variable]").get_attribute("value") != "", "a variable")
+    assert desk.find(".line.active [data-column=answer]").text == proposed
+    if kind:
+        keys(desk, kind, Keys.ENTER)
+        in_cell(desk, "answer")
+    chord(desk, Keys.SHIFT, Keys.TAB)
+    chord(desk, Keys.SHIFT, Keys.TAB)
+    in_cell(desk, "variable")
+    chord(desk, Keys.CONTROL, "a")
+    keys(desk, variable)
 
 
-def add_line(desk: Screen, variable: str, wording: str, kind: str) -> None:
-    desk.find(".script-row.active [data-column=variable]").send_keys(Keys.ENTER)
-    desk.until(lambda: desk.browser.switch_to.active_element.get_attribute("value") == "", "new line")
-    desk.browser.switch_to.active_element.send_keys(variable)
-    desk.find(".script-row.active [data-column='wording.en']").send_keys(wording)
-    if kind != "text":
-        pick_kind(desk, kind)
-    desk.until(lambda: desk.find(".script-row.active [data-column=variable]").get_attribute("value") == variable)
+def in_cell(desk: Screen, column: str) -> None:
+    """The caret is in that cell of the active line."""
+    caret = "const e = document.activeElement; return e.closest('.line.active') ? e.dataset.column : ''"
+    desk.until(lambda: desk.browser.execute_script(caret) == column, f"the caret in {column}")
+
+
+def keys(desk: Screen, *pressed: str) -> None:
+    """Keys as they are typed, one after the other, wherever the caret is."""
+    for key in pressed:
+        ActionChains(desk.browser).send_keys(key).perform()
+        time.sleep(0.1)
+
+
+def chord(desk: Screen, held: str, key: str) -> None:
+    ActionChains(desk.browser).key_down(held).send_keys(key).key_up(held).perform()
+    time.sleep(0.1)
 
 
 def try_on_the_desks_phone(desk: Screen) -> None:

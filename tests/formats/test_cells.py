@@ -7,13 +7,14 @@ from skavo.formats.workbook.cells import read_cells
 
 def test_one_column_is_wordings() -> None:
     read = read_cells([["How old are you?"], ["Do you work?"]], ["en"])
-    assert read.headings == ["Wording [en]"] and not read.heads
+    assert read.headings == ["Wording [en]"] and not read.heads and read.kindless == {0, 1}
     assert [p.wording["en"] for p in read.parts] == ["How old are you?", "Do you work?"]
 
 
 def test_columns_are_found_out_from_what_they_hold() -> None:
     rows = [["age", "whole number", "How old?", "Quel âge ?"], ["job", "text", "Which job?", "Quel métier ?"]]
     read = read_cells(rows, ["en", "fr"])
+    assert read.kindless == frozenset()
     assert read.headings == ["Variable", "Kind", "Wording [en]", "Wording [fr]"]
     assert [(p.variable, p.kind, p.wording) for p in read.parts] == [
         ("age", "whole number", {"en": "How old?", "fr": "Quel âge ?"}),
@@ -46,3 +47,8 @@ def test_a_fault_is_told_with_the_row_and_column_of_what_was_pasted() -> None:
 def test_rows_of_uneven_length_and_empty_ones() -> None:
     read = read_cells([["x", "How old are they?", ""], ["", "", ""], ["y"]], ["en"])
     assert [(p.variable, p.wording.get("en")) for p in read.parts] == [("x", "How old are they?"), ("y", None)]
+
+
+def test_the_sign_that_guards_against_formulas_is_taken_away() -> None:
+    assert read_cells([["'=1+1", "x"], ["'tis", "y"]], ["en"], ["Wording [en]", ""]).parts[0].wording["en"] == "=1+1"
+    assert read_cells([["'tis", "y"]], ["en"], ["Wording [en]", ""]).parts[0].wording["en"] == "'tis"

@@ -9,6 +9,8 @@ interface Props<T> {
   placeholder: string;
   width?: number;
   top: number;
+  /** What the field begins with. */
+  typed?: string;
   /** What is offered for what was typed. */
   search: (text: string) => T[];
   keyOf: (entry: T) => string;
@@ -17,9 +19,20 @@ interface Props<T> {
   onClose: () => void;
 }
 
-export function Picker<T>({ label, placeholder, width, top, search, keyOf, children, onPick, onClose }: Props<T>) {
+export function Picker<T>({
+  label,
+  placeholder,
+  width,
+  top,
+  typed = '',
+  search,
+  keyOf,
+  children,
+  onPick,
+  onClose,
+}: Props<T>) {
   const id = useId();
-  const [text, setText] = useState('');
+  const [text, setText] = useState(typed);
   const [chosen, setChosen] = useState(0);
   const list = useRef<HTMLUListElement>(null);
   const found = search(text);

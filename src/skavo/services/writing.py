@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from pydantic import BaseModel
 
 from skavo.core.errors import DataError
+from skavo.core.interview.kinds import KINDS
 from skavo.core.questionnaire.graft import MOST_CHARACTERS, Fragment, graft
 from skavo.core.questionnaire.propose import Around, Proposal, propose
 from skavo.core.questionnaire.rename import Followed, rename_variables
@@ -16,6 +17,8 @@ from skavo.core.questionnaire.variables import VARIABLE, suggest_variable
 from skavo.formats.workbook.cells import read_cells
 from skavo.formats.workbook.sheets import CellFault
 from skavo.services.refusals import Refused
+
+HOLDERS = frozenset(kind.name for kind in KINDS.values() if kind.holds_parts)
 
 
 class RenamedOut(BaseModel):
@@ -84,22 +87,23 @@ def pasted(script: Script, rows: list[list[str]], headings: list[str]) -> Pasted
     if not any(cell.strip() for row in rows for cell in row):
         raise DataError("nothing_pasted", "There is nothing in these cells.", {})
     read = read_cells(rows, script.languages, headings)
-    given = {h.lower() for h in read.headings}
+    needed_given = "answer needed" in {h.lower() for h in read.headings}
     taken = {p.variable for p in [*script.parts, *read.parts] if p.variable}
     lists = [entry.name for entry in script.code_lists]
-    for part in read.parts:
-        _complete(part, given, Around(script.languages, taken, lists))
+    for place, part in enumerate(read.parts):
+        proposal = propose(Around(script.languages, taken, lists), part.wording, part.kind in HOLDERS)
+        _complete(part, proposal, place in read.kindless, needed_given)
         taken.add(part.variable)
     fragment = Fragment(languages=script.languages, parts=read.parts)
     return PastedOut(headings=read.headings, heads=read.heads, fragment=fragment, faults=read.faults)
 
 
-def _complete(part: Part, given: set[str], around: Around) -> None:
-    holds = part.kind in ("section", "roster", "grid")
-    proposal = propose(around, part.wording, holds)
-    if "kind" not in given and not part.code_list:
+def _complete(part: Part, proposal: Proposal, kindless: bool, needed_given: bool) -> None:
+    """Fill what the cells leave open: the kind, what goes with it, the variable."""
+    if kindless and not part.code_list:
         part.kind = proposal.kind
         part.code_list, part.unit = proposal.code_list, part.unit or proposal.unit
-        part.answer_needed = part.answer_needed or ("" if "answer needed" in given else proposal.answer_needed)
+        if not needed_given:
+            part.answer_needed = part.answer_needed or proposal.answer_needed
     if not part.variable and part.kind not in ("section", "statement"):
         part.variable = proposal.variable

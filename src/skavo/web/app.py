@@ -20,6 +20,7 @@ from skavo import __version__
 from skavo.jobs.laying import order_what_is_outdated
 from skavo.jobs.runner import Jobs
 from skavo.jobs.works import KINDS
+from skavo.services.presence import Presence
 from skavo.settings import Settings
 from skavo.store.database import Store, open_store
 from skavo.store.datasets import DataSets
@@ -131,6 +132,7 @@ def create_app(
     sets = DataSets(opened.files)
     app.extensions["skavo_store"] = opened
     app.extensions["skavo_data_sets"] = sets
+    app.extensions["skavo_presence"] = Presence()
     app.extensions["skavo_jobs"] = Jobs(opened, sets, KINDS)
     _protect(app)
     problems.install(app)

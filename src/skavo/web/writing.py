@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from flask import current_app
 from pydantic import Field
 
 from skavo.core.questionnaire.graft import Fragment
 from skavo.core.questionnaire.propose import Around, Proposal
 from skavo.core.questionnaire.script import Script
 from skavo.services import writing
+from skavo.services.presence import PresenceOut, tell_presence
 from skavo.services.writing import GraftedOut, NewLine, PastedOut, RenamedOut
-from skavo.web.routing import Resource
+from skavo.web.routing import Resource, desk
 from skavo.web.shapes import Body, QuestionnairePath
 
 api = Resource("writing")
@@ -49,6 +51,19 @@ class CellsIn(Body):
     script: Script
     rows: list[list[str]] = Field(min_length=1, max_length=MOST_CELLS)
     headings: list[str] = Field(default=[], max_length=500)
+
+
+class PresenceIn(Body):
+    """`tab` tells the pages of one person apart; `part_id` is None where the page is being left."""
+
+    tab: str = Field(min_length=8, max_length=64)
+    part_id: str | None = Field(max_length=200)
+
+
+@api.route_for("post", "/questionnaires/<int:questionnaire_id>/presence", needs="script.read", returns=PresenceOut)
+def presence(path: QuestionnairePath, body: PresenceIn) -> PresenceOut:
+    held = current_app.extensions["skavo_presence"]
+    return tell_presence(desk(), held, path.questionnaire_id, body.tab, body.part_id)
 
 
 @api.route_for("post", "/questionnaires/<int:questionnaire_id>/renaming", needs="script.write", returns=RenamedOut)

@@ -6,7 +6,8 @@ import type { Script } from './script/model';
 import type { ScriptEditor } from './script/useScript';
 import { useMay } from '../../ui/study';
 
-export type Dialog = 'release' | 'workbook' | 'shortcuts' | 'rehearsal' | 'comparison' | 'help';
+type Dialog = 'release' | 'workbook' | 'rehearsal' | 'comparison' | 'help';
+
 /** Languages side by side before a reader has to scroll. */
 export const MOST_COLUMNS = 2;
 

@@ -2,30 +2,13 @@ import { Alert, Button } from 'antd';
 import { useMemo } from 'react';
 import { t } from '../../texts/texts';
 import { useMoments } from '../../ui/moments';
+import { withClash } from './script/merge';
 import { numbersOf } from './script/model';
+import type { AtWork } from './script/usePresence';
 import type { ScriptEditor } from './script/useScript';
 
 /** What stands in the way of saving, and the way out. */
 export function SaveNotice({ editor }: { editor: ScriptEditor }) {
-  if (editor.save === 'conflict') {
-    return (
-      <Alert
-        type="warning"
-        banner
-        title={editor.problem}
-        action={
-          <>
-            <Button size="small" onClick={() => void editor.reload(false)}>
-              {t('questionnaire.loadTheirs')}
-            </Button>{' '}
-            <Button size="small" onClick={() => void editor.reload(true)}>
-              {t('questionnaire.keepMineOver')}
-            </Button>
-          </>
-        }
-      />
-    );
-  }
   if (editor.save === 'unreachable' || editor.save === 'refused')
     return (
       <Alert
@@ -41,17 +24,81 @@ export function SaveNotice({ editor }: { editor: ScriptEditor }) {
   return null;
 }
 
+/** Fields that somebody else changed at the same time: theirs stand, mine wait here until it is decided. */
+export function ClashNotice({ editor, onGo }: { editor: ScriptEditor; onGo: (partId: string, field: string) => void }) {
+  const [clash] = editor.clashes;
+  if (clash === undefined) return null;
+  const part = editor.script.parts.find((p) => p.id === clash.partId);
+  return (
+    <Alert
+      type="warning"
+      banner
+      title={
+        <>
+          {t('questionnaire.clashBoth')}{' '}
+          {part ? (
+            <button
+              type="button"
+              className="plain-link"
+              onClick={() => {
+                onGo(part.id, clash.place);
+              }}
+            >
+              {part.variable || part.kind} · {clash.place.replace(/_/g, ' ')}
+            </button>
+          ) : (
+            <b>{clash.place.replace(/_/g, ' ')}</b>
+          )}
+          <br />
+          {t('questionnaire.clashKept')} <q>{shortOf(clash.kept)}</q> {t('questionnaire.clashYours')}{' '}
+          <q>{shortOf(clash.other)}</q>
+        </>
+      }
+      action={
+        <>
+          <Button
+            size="small"
+            onClick={() => {
+              editor.edit((now) => withClash(now, clash));
+              editor.settle(clash);
+            }}
+          >
+            {t('questionnaire.clashPutMine')}
+          </Button>{' '}
+          <Button
+            size="small"
+            onClick={() => {
+              editor.settle(clash);
+            }}
+          >
+            {t('questionnaire.clashLeave')}
+          </Button>
+        </>
+      }
+    />
+  );
+}
+
+const shortOf = (value: unknown): string => {
+  const text = typeof value === 'string' ? value : JSON.stringify(value);
+  return text.length > 120 ? `${text.slice(0, 119)}…` : text;
+};
+
 /** Below the sheet: whether it is saved, how long it is, what is wrong with it. */
 export function ScriptStatus({
   editor,
   errors,
   doubts,
+  others,
+  onGo,
   onFindings,
   onShortcuts,
 }: {
   editor: ScriptEditor;
   errors: number;
   doubts: number;
+  others: AtWork[];
+  onGo: (partId: string) => void;
   onFindings: () => void;
   onShortcuts: () => void;
 }) {
@@ -63,7 +110,6 @@ export function ScriptStatus({
     waiting: t('questionnaire.notSavedYet'),
     saving: t('questionnaire.saving'),
     unreachable: t('questionnaire.notSavedNoServer'),
-    conflict: t('questionnaire.notSavedChangedElsewhere'),
     refused: t('questionnaire.notSaved'),
   };
   return (
@@ -81,6 +127,20 @@ export function ScriptStatus({
         )}{' '}
         · {t('questionnaire.doubts', { count: doubts })}
       </button>
+      {others.map((other, i) => (
+        <button
+          key={i}
+          type="button"
+          className="plain-link at-work-too"
+          disabled={other.part_id === ''}
+          title={t('questionnaire.goToTheirLine')}
+          onClick={() => {
+            onGo(other.part_id);
+          }}
+        >
+          {other.same_person ? t('questionnaire.youElsewhere') : other.name}
+        </button>
+      ))}
       <span className="grow" />
       <button type="button" className="plain-link" disabled={editor.past.length === 0} onClick={editor.undo}>
         {t('common.undo')}

@@ -43,7 +43,7 @@ class Kind:
 KINDS: dict[str, Kind] = {
     kind.name: kind
     for kind in (
-        Kind("section", "▾", holds_parts=True),
+        Kind("section", "§", holds_parts=True),
         Kind("roster", "↻", type="rows", holds_parts=True),
         Kind("grid", "▦", holds_parts=True),
         Kind("statement", "¶"),

@@ -12,18 +12,22 @@ from skavo.core.questionnaire.variables import VARIABLE
 from skavo.formats.workbook.columns import BY_HEADING, CHECK, LANG, MESSAGE
 from skavo.formats.workbook.lengths import cut_long_cells
 from skavo.formats.workbook.read import read_lines
-from skavo.formats.workbook.sheets import CellFault, Faults, Sheet
+from skavo.formats.workbook.sheets import CellFault, Faults, Sheet, unguarded
 
 _MOSTLY = 0.8
 
 
 @dataclass(frozen=True)
 class ReadCells:
-    """`headings` is what each column was taken to be, "" for one left out; `heads` says that the first row held them."""
+    """`headings` is what each column was taken to be, "" for one left out; `heads` says that the first row held them.
+
+    `kindless` are the lines whose cells do not say of what kind they are, by their place among `parts`.
+    """
 
     headings: list[str]
     heads: bool
     parts: list[Part]
+    kindless: frozenset[int]
     faults: list[CellFault]
 
 
@@ -34,7 +38,7 @@ def read_cells(rows: Sequence[Sequence[str]], languages: Sequence[str], headings
     they are guessed from what the columns hold.
     """
     width = max((len(row) for row in rows), default=0)
-    square = [[cell.strip() for cell in (*row, *[""] * (width - len(row)))] for row in rows]
+    square = [[unguarded(cell.strip()) for cell in (*row, *[""] * (width - len(row)))] for row in rows]
     own = [_known(cell, languages) for cell in square[0]] if square else []
     heads = bool(own) and sum(bool(h) for h in own) * 2 > len([c for c in square[0] if c])
     body = square[1:] if heads else square
@@ -44,10 +48,12 @@ def read_cells(rows: Sequence[Sequence[str]], languages: Sequence[str], headings
     cut_long_cells(faults, sheet)
     named = Sheet(sheet.name, sheet.headings, [(n, _only(taken, row)) for n, row in sheet.rows])
     parts = read_lines(faults, named)
+    kind = next((c for c, heading in enumerate(taken) if heading.lower() == "kind"), None)
+    kindless = frozenset(i for i, (_, row) in enumerate(named.rows) if kind is None or not row[kind])
     # The row is that of what was pasted, where the first may be no headings.
     shift = 0 if heads else 1
     found = [f.placed(named) for f in faults.found if f.row > 1]
-    return ReadCells(list(taken), heads, parts, [_moved(f, shift) for f in found])
+    return ReadCells(list(taken), heads, parts, kindless, [_moved(f, shift) for f in found])
 
 
 def _moved(fault: CellFault, shift: int) -> CellFault:

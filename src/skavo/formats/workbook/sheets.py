@@ -131,10 +131,11 @@ def _csv_cells(name: str, content: bytes) -> Cells:
         raise DataError("wrong_encoding", message, {"row": line}) from None
     except csv.Error as error:
         raise DataError("broken_csv", f"{name} cannot be read as CSV: {error}.", {}) from None
-    return [[_unguarded(cell.strip()) or None for cell in row] for row in rows]
+    return [[unguarded(cell.strip()) or None for cell in row] for row in rows]
 
 
-def _unguarded(cell: str) -> str:
+def unguarded(cell: str) -> str:
+    """A cell without the sign that keeps spreadsheets from taking it for a formula."""
     return cell[1:] if cell[:1] == "'" and cell[1:].startswith(_FORMULA_STARTS) else cell
 
 

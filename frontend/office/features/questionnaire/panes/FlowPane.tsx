@@ -1,4 +1,5 @@
-import { namesIn, ruleTexts, rulesOf, type Part, type Script } from '../script/model';
+import { namesIn, ruleTexts, type Part, type Script } from '../script/model';
+import { rulesOf } from '../script/sentences';
 import { t } from '../../../texts/texts';
 
 /** What the active line depends on, and what depends on it. */

@@ -1,16 +1,19 @@
 import { describe, expect, it } from 'vitest';
 import {
+  addAbove,
   addBelow,
+  changeLines,
   conditionOf,
-  duplicate,
   endOf,
   indent,
+  indentLines,
   move,
+  moveInto,
+  moveLines,
   namesIn,
   newPart,
   numbersOf,
-  removeLine,
-  rulesOf,
+  removeLines,
   type Part,
 } from './model';
 
@@ -34,6 +37,9 @@ const SHEET = lines(
   'section last',
   '  done',
 );
+
+const id = (parts: Part[], variable: string) => parts.find((p) => p.variable === variable)?.id ?? '';
+const these = (...variables: string[]) => new Set(variables.map((variable) => id(SHEET, variable)));
 
 describe('lines of the sheet', () => {
   it.each([
@@ -76,13 +82,19 @@ describe('lines of the sheet', () => {
   });
 
   it('are removed with everything inside', () => {
-    expect(told(removeLine(SHEET, 2))).toEqual(['main', '  name', '  remarks', 'last', '  done']);
+    expect(told(removeLines(SHEET, these('staff')))).toEqual(['main', '  name', '  remarks', 'last', '  done']);
+    expect(told(removeLines(SHEET, these('staff', 'age', 'done')))).toEqual(['main', '  name', '  remarks', 'last']);
   });
 
-  it('are duplicated under a name and an identity of their own', () => {
-    const first = duplicate(lines('age', 'age_2'), 0);
-    expect(first?.added.variable).toBe('age_3');
-    expect(new Set(first?.parts.map((part) => part.id)).size).toBe(3);
+  it('come behind what a folded line hides, and before a line on its level', () => {
+    expect(told(addBelow(SHEET, 2, true).parts).slice(2, 7)).toEqual([
+      '  staff',
+      '    age',
+      '    hours',
+      '  ',
+      '  remarks',
+    ]);
+    expect(told(addAbove(SHEET, 3).parts).slice(2, 5)).toEqual(['  staff', '    ', '    age']);
   });
 
   it('are numbered but for sections, rosters and statements', () => {
@@ -90,21 +102,54 @@ describe('lines of the sheet', () => {
   });
 });
 
-describe('rules of a line', () => {
-  it('come in the order they matter', () => {
-    const part: Part = {
-      ...newPart(1),
-      asked_when: 'a is yes',
-      answer_needed: 'yes',
-      must_hold: [{ rule: 'x > 1', message: {} }],
-    };
-    expect(rulesOf(part).map((rule) => `${rule.word} ${rule.text}`)).toEqual([
-      'asked when a is yes',
-      'answer needed yes',
-      'must hold x > 1',
-    ]);
+describe('several lines of the sheet', () => {
+  const two = lines('section one', '  a', '  b', 'c', 'd', 'section two', '  e');
+
+  it('move together past one neighbour, with everything inside', () => {
+    expect(told(moveLines(two, these('c', 'd'), -1))).toEqual(['c', 'd', 'one', '  a', '  b', 'two', '  e']);
+    expect(told(moveLines(two, these('c', 'd'), 1))).toEqual(['one', '  a', '  b', 'two', '  e', 'c', 'd']);
+    expect(moveLines(two, these('a', 'b'), -1)).toBe(two);
+    expect(moveLines(two, these('a', 'b'), 1)).toBe(two);
+    expect(moveLines(two, these('c', 'two'), 1)).toBe(two);
   });
 
+  it('go into a section and out of it together', () => {
+    const inside = indentLines(two, these('c', 'd'), 1);
+    expect(told(inside)).toEqual(['one', '  a', '  b', '  c', '  d', 'two', '  e']);
+    expect(told(indentLines(inside, these('c', 'd'), -1))).toEqual(told(two));
+    expect(told(indentLines(two, these('a', 'b'), -1))).toEqual(['one', 'a', 'b', 'c', 'd', 'two', '  e']);
+    expect(indentLines(two, these('one', 'c'), 1)).toBe(two);
+  });
+
+  it('are put at the end of another section, or outermost', () => {
+    expect(told(moveInto(two, these('a', 'd'), id(two, 'two')))).toEqual([
+      'one',
+      '  b',
+      'c',
+      'two',
+      '  e',
+      '  a',
+      '  d',
+    ]);
+    expect(told(moveInto(two, these('one'), id(two, 'two')))).toEqual([
+      'c', 'd', 'two', '  e', '  one', '    a', '    b',
+    ]); // prettier-ignore
+    expect(told(moveInto(two, these('e'), null)).at(-1)).toBe('e');
+    expect(moveInto(two, these('one'), id(two, 'one'))).toBe(two);
+    expect(moveInto(two, these('one'), id(two, 'a'))).toBe(two);
+  });
+
+  it('are changed alike', () => {
+    const needed = changeLines(two, these('a', 'c'), (part) => ({ ...part, answer_needed: 'yes' }));
+    expect(needed.filter((p) => p.answer_needed === 'yes').map((p) => p.variable)).toEqual(['a', 'c']);
+  });
+
+  function these(...variables: string[]): Set<string> {
+    return new Set(two.filter((p) => variables.includes(p.variable)).map((p) => p.id));
+  }
+});
+
+describe('rules of a line', () => {
   it('decide by the nearest line around that has one', () => {
     const parts = SHEET.map((part) => ({ ...part }));
     const [main, , staff, age] = parts as [Part, Part, Part, Part];

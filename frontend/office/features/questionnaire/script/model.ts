@@ -59,11 +59,19 @@ export function endOf(parts: Part[], index: number): number {
   return end;
 }
 
-export function addBelow(parts: Part[], index: number): { parts: Part[]; added: Part } {
+/** A new line below: the first inside what can hold it, else beside. Below a folded line it comes behind what is in it. */
+export function addBelow(parts: Part[], index: number, folded = false): { parts: Part[]; added: Part } {
   const above = parts[index];
-  const level = above === undefined ? 1 : holdsParts(above) ? above.level + 1 : above.level;
+  const level = above === undefined ? 1 : holdsParts(above) && !folded ? above.level + 1 : above.level;
   const added = newPart(level, above === undefined ? 'section' : 'text');
-  return { parts: [...parts.slice(0, index + 1), added, ...parts.slice(index + 1)], added };
+  const at = folded ? endOf(parts, index) : index + 1;
+  return { parts: [...parts.slice(0, at), added, ...parts.slice(at)], added };
+}
+
+/** A new line on the level of the one it comes before. */
+export function addAbove(parts: Part[], index: number): { parts: Part[]; added: Part } {
+  const added = newPart(parts[index]?.level ?? 1);
+  return { parts: [...parts.slice(0, index), added, ...parts.slice(index)], added };
 }
 
 /** Deeper or less deep, with everything inside; deeper only below something that can hold it. */
@@ -95,68 +103,74 @@ export function move(parts: Part[], index: number, by: 1 | -1): Part[] {
   return [...parts.slice(0, index), ...parts.slice(end, after), ...block, ...parts.slice(after)];
 }
 
-export function removeLine(parts: Part[], index: number): Part[] {
-  return [...parts.slice(0, index), ...parts.slice(endOf(parts, index))];
+/** The chosen lines that stand inside no other chosen one, by their places. */
+function topmost(parts: Part[], chosen: ReadonlySet<string>): number[] {
+  const places: number[] = [];
+  for (let i = 0; i < parts.length;) {
+    const part = parts[i];
+    if (part && chosen.has(part.id)) {
+      places.push(i);
+      i = endOf(parts, i);
+    } else i += 1;
+  }
+  return places;
 }
 
-export function duplicate(parts: Part[], index: number): { parts: Part[]; added: Part } | null {
-  const part = parts[index];
-  if (!part) return null;
-  const names = new Set(parts.map((p) => p.variable));
-  let number = 2;
-  while (names.has(`${part.variable}_${String(number)}`)) number += 1;
-  const added = {
-    ...structuredClone(part),
-    id: crypto.randomUUID(),
-    variable: part.variable === '' ? '' : `${part.variable}_${String(number)}`,
-  };
-  const end = endOf(parts, index);
-  return { parts: [...parts.slice(0, end), added, ...parts.slice(end)], added };
+const placeOf = (parts: Part[], id: string | undefined): number => parts.findIndex((p) => p.id === id);
+
+/** The chosen lines with everything inside them. */
+export function withInside(parts: Part[], chosen: ReadonlySet<string>): Part[] {
+  return topmost(parts, chosen).flatMap((i) => parts.slice(i, endOf(parts, i)));
 }
+
+export function removeLines(parts: Part[], chosen: ReadonlySet<string>): Part[] {
+  const gone = new Set(withInside(parts, chosen));
+  return parts.filter((part) => !gone.has(part));
+}
+
+/** All of them deeper or less deep; none where the first may not. */
+export function indentLines(parts: Part[], chosen: ReadonlySet<string>, by: 1 | -1): Part[] {
+  const places = topmost(parts, chosen);
+  const first = places[0];
+  if (first === undefined || indent(parts, first, by) === parts) return parts;
+  // Outwards from the last, so that what follows a line that moves out does not fall into it.
+  return (by === 1 ? places : places.reverse()).reduce((now, i) => indent(now, i, by), parts);
+}
+
+/** Up or down past the neighbour of the same level; lines that stand together move together. */
+export function moveLines(parts: Part[], chosen: ReadonlySet<string>, by: 1 | -1): Part[] {
+  const ids = topmost(parts, chosen).map((i) => parts[i]?.id);
+  const [first, last] = by === -1 ? [ids[0], undefined] : [undefined, ids.at(-1)];
+  const leads = by === -1 ? first : last;
+  if (leads === undefined || move(parts, placeOf(parts, leads), by) === parts) return parts;
+  return (by === -1 ? ids : ids.reverse()).reduce((now, id) => move(now, placeOf(now, id), by), parts);
+}
+
+/** To the end of a section, roster or grid, or to the end of the script, outermost, where `into` is null. */
+export function moveInto(parts: Part[], chosen: ReadonlySet<string>, into: string | null): Part[] {
+  const moved = withInside(parts, chosen);
+  if (moved.some((part) => part.id === into)) return parts;
+  const rest = removeLines(parts, chosen);
+  const holder = into === null ? -1 : placeOf(rest, into);
+  const level = holder < 0 ? 1 : (rest[holder]?.level ?? 0) + 1;
+  const at = holder < 0 ? rest.length : endOf(rest, holder);
+  let shift = 0;
+  const tops = new Set(topmost(parts, chosen).map((i) => parts[i]?.id));
+  const placed = moved.map((part) => {
+    if (tops.has(part.id)) shift = level - part.level;
+    return { ...part, level: Math.min(part.level + shift, MOST_LEVELS) };
+  });
+  return [...rest.slice(0, at), ...placed, ...rest.slice(at)];
+}
+
+/** The same change on every chosen line. */
+export const changeLines = (parts: Part[], chosen: ReadonlySet<string>, change: (part: Part) => Part): Part[] =>
+  parts.map((part) => (chosen.has(part.id) ? change(part) : part));
 
 /** The number of each line as the enumerator's paper would show it; sections and the like have none. */
 export function numbersOf(parts: Part[]): (number | null)[] {
   let number = 0;
   return parts.map((part) => (NUMBERED_NOT.has(part.kind) ? null : (number += 1)));
-}
-
-export interface RuleLine {
-  word: string;
-  tone: 'must' | 'should' | 'flow';
-  text: string;
-  field: string;
-}
-
-/** The rules of a line as sentences, in the order they matter. */
-export function rulesOf(part: Part): RuleLine[] {
-  const lines: RuleLine[] = [];
-  const flow = (word: string, text: string, field: string) => {
-    if (text !== '') lines.push({ word, tone: 'flow', text, field });
-  };
-  flow(t('questionnaire.flowRepeated'), part.repeated, 'repeated');
-  flow(t('questionnaire.flowDerived'), part.derived, 'derived');
-  flow(t('questionnaire.flowAskedWhen'), part.asked_when, 'asked_when');
-  flow(t('questionnaire.flowCodesWhere'), part.code_filter, 'code_filter');
-  flow(t('questionnaire.flowDefault'), part.default, 'default');
-  if (part.answer_needed !== '' && part.answer_needed !== 'no')
-    lines.push({
-      word: t('questionnaire.answerNeeded'),
-      tone: 'must',
-      text: part.answer_needed,
-      field: 'answer_needed',
-    });
-  part.must_hold.forEach((check, i) =>
-    lines.push({ word: t('common.mustHold'), tone: 'must', text: check.rule, field: `must_hold.${String(i)}.rule` }),
-  );
-  part.should_hold.forEach((check, i) =>
-    lines.push({
-      word: t('common.shouldHold'),
-      tone: 'should',
-      text: check.rule,
-      field: `should_hold.${String(i)}.rule`,
-    }),
-  );
-  return lines;
 }
 
 export function answerWords(part: Part, script: Script): string {

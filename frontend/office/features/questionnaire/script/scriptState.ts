@@ -1,12 +1,19 @@
-// The draft as a state: what was edited, what is kept, what can be undone.
+// The draft as a state: what was edited, what is kept, what can be undone, what somebody else changed meanwhile.
 import type { Schemas } from '../../../../shared/api/client';
+import { merge, same, type Clash } from './merge';
 import type { Finding, Script } from './model';
 
 const SAME_EDIT_MS = 1_200;
 const MOST_UNDO = 300;
 
-export type SaveState = 'saved' | 'waiting' | 'saving' | 'unreachable' | 'conflict' | 'refused';
+export type SaveState = 'saved' | 'waiting' | 'saving' | 'unreachable' | 'refused';
 
+interface Edit {
+  before: Script;
+  after: Script;
+}
+
+/** `clashes` are fields that somebody else changed too: their words stand, mine wait for a decision. */
 export interface State {
   script: Script;
   version: number;
@@ -16,23 +23,24 @@ export interface State {
   release: Record<string, unknown> | null;
   releaseHash: string | null;
   sameAsNewest: boolean;
-  past: Script[];
-  future: Script[];
+  past: Edit[];
+  future: Edit[];
   lastEdit: { what: string; at: number };
   save: SaveState;
   problem: string;
+  clashes: Clash[];
 }
 
 export type Action =
-  | { type: 'edit'; script: Script; what: string; at: number }
+  | { type: 'edit'; change: (script: Script) => Script; what: string; at: number }
   | { type: 'undo' }
   | { type: 'redo' }
   | { type: 'saving' }
   | { type: 'saved'; script: Script; answer: Schemas['Saved'] }
   | { type: 'failed'; save: SaveState; problem: string }
-  | { type: 'rebase'; version: number }
-  | { type: 'released' }
-  | { type: 'load'; draft: Schemas['Draft'] };
+  | { type: 'theirs'; draft: Schemas['Draft'] }
+  | { type: 'settled'; clash: Clash }
+  | { type: 'released' };
 
 export function fromDraft(draft: Schemas['Draft']): State {
   return {
@@ -49,46 +57,27 @@ export function fromDraft(draft: Schemas['Draft']): State {
     lastEdit: { what: '', at: 0 },
     save: 'saved',
     problem: '',
+    clashes: [],
   };
 }
 
 export function reduce(state: State, action: Action): State {
   switch (action.type) {
-    case 'edit': {
-      const goesOn =
-        action.what !== '' && action.what === state.lastEdit.what && action.at - state.lastEdit.at < SAME_EDIT_MS;
-      const past = goesOn ? state.past : [...state.past, state.script].slice(-MOST_UNDO);
-      return {
-        ...state,
-        script: action.script,
-        past,
-        future: [],
-        lastEdit: { what: action.what, at: action.at },
-        save: 'waiting',
-      };
-    }
+    case 'edit':
+      return edited(state, action.change(state.script), action.what, action.at);
     case 'undo': {
-      const before = state.past.at(-1);
-      if (!before) return state;
-      return {
-        ...state,
-        script: before,
-        past: state.past.slice(0, -1),
-        future: [state.script, ...state.future],
-        lastEdit: { what: '', at: 0 },
-        save: 'waiting',
-      };
+      const edit = state.past.at(-1);
+      if (!edit) return state;
+      const script = goBack(state.script, edit.after, edit.before);
+      return { ...moved(state, script), past: state.past.slice(0, -1), future: [edit, ...state.future] };
     }
     case 'redo': {
-      const [after, ...rest] = state.future;
-      if (!after) return state;
+      const [edit, ...rest] = state.future;
+      if (!edit) return state;
       return {
-        ...state,
-        script: after,
-        past: [...state.past, state.script],
+        ...moved(state, goBack(state.script, edit.before, edit.after)),
+        past: [...state.past, edit],
         future: rest,
-        lastEdit: { what: '', at: 0 },
-        save: 'waiting',
       };
     }
     case 'saving':
@@ -110,11 +99,54 @@ export function reduce(state: State, action: Action): State {
     }
     case 'failed':
       return { ...state, save: action.save, problem: action.problem };
-    case 'rebase':
-      return { ...state, version: action.version, save: 'waiting', problem: '' };
+    case 'theirs':
+      return withTheirs(state, action.draft);
+    case 'settled':
+      return { ...state, clashes: state.clashes.filter((clash) => clash !== action.clash) };
     case 'released':
       return { ...state, sameAsNewest: state.save === 'saved' };
-    case 'load':
-      return fromDraft(action.draft);
   }
+}
+
+function edited(state: State, script: Script, what: string, at: number): State {
+  if (script === state.script) return state;
+  const last = state.past.at(-1);
+  const goesOn = what !== '' && what === state.lastEdit.what && at - state.lastEdit.at < SAME_EDIT_MS;
+  const past =
+    goesOn && last?.after === state.script
+      ? [...state.past.slice(0, -1), { before: last.before, after: script }]
+      : [...state.past, { before: state.script, after: script }].slice(-MOST_UNDO);
+  return { ...state, script, past, future: [], lastEdit: { what, at }, save: 'waiting' };
+}
+
+const moved = (state: State, script: Script): State => ({
+  ...state,
+  script,
+  lastEdit: { what: '', at: 0 },
+  save: 'waiting',
+});
+
+/** From `after` to `before`, without what others have changed since. */
+const goBack = (script: Script, after: Script, before: Script): Script =>
+  script === after ? before : merge(after, before, script).script;
+
+function withTheirs(state: State, draft: Schemas['Draft']): State {
+  if (draft.version <= state.version) return state;
+  const { script, clashes } = merge(state.savedScript, state.script, draft.script);
+  const nothingOfMine = same(script, draft.script);
+  return {
+    ...state,
+    script,
+    // What I have not changed is theirs, and no edit of mine.
+    savedScript: nothingOfMine ? script : draft.script,
+    version: draft.version,
+    changedAt: draft.changed_at,
+    findings: draft.findings,
+    release: draft.release ?? state.release,
+    releaseHash: draft.release_hash ?? state.releaseHash,
+    sameAsNewest: draft.same_as_newest,
+    save: nothingOfMine ? 'saved' : 'waiting',
+    problem: '',
+    clashes: [...state.clashes, ...clashes],
+  };
 }

@@ -1,0 +1,240 @@
+import { Modal } from 'antd';
+import { useState } from 'react';
+import type { Schemas } from '../../../shared/api/client';
+import { t } from '../../texts/texts';
+import { RuleHelp } from './details/RuleHelp';
+import { RuleField } from './details/RuleField';
+import { CodeListDrawer } from './lists/CodeListDrawer';
+import { UnitListDrawer } from './lists/UnitListDrawer';
+import { RehearsalDrawer } from './rehearsal/RehearsalDrawer';
+import { ComparisonDrawer } from './release/Comparison';
+import { ReleaseDialog } from './release/ReleaseDialog';
+import { WorkbookDialog } from './release/WorkbookDialog';
+import type { Kind, Part, Script } from './script/model';
+import type { ScriptEditor } from './script/useScript';
+import type { Writing } from './script/useWriting';
+import { AnswerPicker } from './sheet/AnswerPicker';
+import { PasteDialog } from './sheet/PasteDialog';
+import { SentencesDialog } from './sheet/SentencesDialog';
+import { Shortcuts } from './sheet/Shortcuts';
+import type { SheetActs } from './sheet/useSheet';
+
+/** What is open over the sheet. */
+export type Open =
+  | { what: 'release' | 'workbook' | 'shortcuts' | 'rehearsal' | 'comparison' | 'help' }
+  | { what: 'list' | 'units'; name: string }
+  | { what: 'answer'; id: string; typed: string }
+  | { what: 'rules'; id: string }
+  | { what: 'asked when'; ids: ReadonlySet<string> }
+  | { what: 'paste'; rows: string[][] };
+
+interface Props {
+  open: Open | null;
+  draft: Schemas['Draft'];
+  editor: ScriptEditor;
+  writing: Writing;
+  kinds: Kind[];
+  readOnly: boolean;
+  acts: SheetActs;
+  columns: string[];
+  onOpen: (open: Open | null) => void;
+  onOpenRule: (id: string, field: string) => void;
+  onGoToVariable: (variable: string) => void;
+}
+
+/** One of them at a time; closing it leads back to where the keys were. */
+export function Dialogs({
+  open,
+  draft,
+  editor,
+  writing,
+  kinds,
+  readOnly,
+  acts,
+  columns,
+  onOpen,
+  onOpenRule,
+  onGoToVariable,
+}: Props) {
+  const { script, edit } = editor;
+  const close = () => {
+    onOpen(null);
+  };
+  const goAndClose = (id: string, field: string) => {
+    close();
+    onOpenRule(id, field);
+  };
+  const partOf = (id: string): Part | undefined => script.parts.find((part) => part.id === id);
+  switch (open?.what) {
+    case undefined:
+      return null;
+    case 'answer':
+      return (
+        <AnswerPicker
+          script={script}
+          kinds={kinds}
+          present={presentOf(partOf(open.id))}
+          typed={open.typed}
+          onClose={() => {
+            close();
+            acts.goTo(open.id, 'answer');
+          }}
+          onPick={(choice) => {
+            edit((now) => choice.take(now, open.id));
+            close();
+            acts.goTo(open.id, 'answer');
+          }}
+        />
+      );
+    case 'rules': {
+      const part = partOf(open.id);
+      if (!part) return null;
+      return (
+        <SentencesDialog
+          part={part}
+          script={script}
+          kinds={kinds}
+          findings={editor.findings}
+          onChange={(changed) => {
+            acts.change(part.id, 'rules', () => changed);
+          }}
+          onClose={(leave) => {
+            close();
+            const lines = script.parts;
+            const next = leave === 'next' ? lines[lines.indexOf(part) + 1] : undefined;
+            if (next) acts.goTo(next.id, columns[0] ?? 'variable');
+            else acts.goTo(part.id, leave === 'back' ? 'answer' : 'rules');
+          }}
+        />
+      );
+    }
+    case 'asked when':
+      return <AskedWhen {...{ script, acts }} ids={open.ids} onClose={close} />;
+    case 'paste':
+      return (
+        <PasteDialog
+          rows={open.rows}
+          script={script}
+          writing={writing}
+          onClose={close}
+          onTake={(fragment) => {
+            close();
+            void acts.putIn(fragment);
+          }}
+        />
+      );
+    case 'list':
+      return (
+        <CodeListDrawer
+          name={open.name}
+          script={script}
+          findings={editor.findings}
+          readOnly={readOnly}
+          onClose={close}
+          onChange={edit}
+          onNamed={(name) => {
+            onOpen({ what: 'list', name });
+          }}
+        />
+      );
+    case 'units':
+      return (
+        <UnitListDrawer
+          name={open.name}
+          script={script}
+          findings={editor.findings}
+          readOnly={readOnly}
+          onClose={close}
+          onChange={edit}
+          onNamed={(name) => {
+            onOpen({ what: 'units', name });
+          }}
+        />
+      );
+    case 'release':
+      return (
+        <ReleaseDialog
+          draft={draft}
+          version={editor.version}
+          waiting={editor.save !== 'saved'}
+          number={(draft.newest_release ?? 0) + 1}
+          errors={editor.findings.filter((f) => f.severity === 'error')}
+          script={script}
+          onReleased={editor.released}
+          onClose={close}
+          onGo={goAndClose}
+        />
+      );
+    case 'workbook':
+      return (
+        <WorkbookDialog
+          questionnaireId={draft.id}
+          onClose={close}
+          onTake={(taken) => {
+            edit(taken);
+            close();
+          }}
+        />
+      );
+    case 'rehearsal':
+      return (
+        <RehearsalDrawer
+          questionnaireId={draft.id}
+          studyId={draft.study_id}
+          waiting={editor.save !== 'saved'}
+          errors={editor.findings.filter((f) => f.severity === 'error').length}
+          onClose={close}
+          onGo={onGoToVariable}
+        />
+      );
+    case 'comparison':
+      return <ComparisonDrawer questionnaireId={draft.id} onClose={close} onGo={goAndClose} />;
+    case 'help':
+      return <RuleHelp onClose={close} />;
+    case 'shortcuts':
+      return <Shortcuts onClose={close} />;
+  }
+}
+
+/** The key of what a line asks for now, among the choices of the picker. */
+function presentOf(part: Part | undefined): string {
+  if (!part) return '';
+  if (part.code_list !== '') return `${part.kind} ${part.code_list}`;
+  return part.kind === 'quantity' && part.unit !== '' ? `quantity ${part.unit}` : part.kind;
+}
+
+/** One condition for many lines at once; what stood there before can be had back by undo. */
+function AskedWhen({
+  script,
+  ids,
+  acts,
+  onClose,
+}: {
+  script: Script;
+  ids: ReadonlySet<string>;
+  acts: SheetActs;
+  onClose: () => void;
+}) {
+  const [rule, setRule] = useState('');
+  return (
+    <Modal
+      open
+      title={t('questionnaire.askedWhenMany', { count: ids.size })}
+      okText={t('questionnaire.setHere')}
+      onCancel={onClose}
+      onOk={() => {
+        acts.changeMany(ids, (part) => ({ ...part, asked_when: rule.trim() }));
+        onClose();
+      }}
+    >
+      <RuleField
+        label={t('questionnaire.askedWhen')}
+        value={rule}
+        findings={[]}
+        names={script.parts.filter((p) => p.variable !== '').map((p) => ({ name: p.variable, detail: p.kind }))}
+        placeholder={t('questionnaire.always')}
+        onChange={setRule}
+      />
+    </Modal>
+  );
+}

@@ -1,0 +1,141 @@
+import { Tabs } from 'antd';
+import { useSearchParams } from 'react-router';
+import type { Schemas } from '../../../shared/api/client';
+import { t } from '../../texts/texts';
+import type { Open } from './Dialogs';
+import { DetailsPane } from './details/DetailsPane';
+import { FindingsPane } from './panes/FindingsPane';
+import { FlowPane } from './panes/FlowPane';
+import { PhonePane } from './panes/PhonePane';
+import { conditionOf, type Kind } from './script/model';
+import type { ScriptEditor } from './script/useScript';
+import { withNewList, withNewUnits } from './lists/newLists';
+
+const PANES = ['details', 'phone', 'flow', 'findings'] as const;
+export type Pane = (typeof PANES)[number];
+
+/** Which pane is open and which line is at hand, as the address says. */
+export function usePane(): { pane: Pane; partId: string | null } {
+  const [params] = useSearchParams();
+  return { pane: PANES.find((p) => p === params.get('pane')) ?? 'details', partId: params.get('part') };
+}
+
+interface Props {
+  draft: Schemas['Draft'];
+  editor: ScriptEditor;
+  kinds: Kind[];
+  language: string;
+  pane: Pane;
+  partId: string | null;
+  readOnly: boolean;
+  openField: string | null;
+  onPane: (pane: string) => void;
+  onGo: (id: string) => void;
+  onOpenRule: (id: string, field: string) => void;
+  onOpen: (open: Open) => void;
+}
+
+/** Beside the sheet: the line in hand, the phone, what leads where, what is wrong. */
+export function Panes({
+  draft,
+  editor,
+  kinds,
+  language,
+  pane,
+  partId,
+  readOnly,
+  openField,
+  onPane,
+  onGo,
+  onOpenRule,
+  onOpen,
+}: Props) {
+  const { script, edit } = editor;
+  const part = script.parts.find((p) => p.id === partId);
+  const errors = editor.findings.filter((f) => f.severity === 'error').length;
+  const doubts = editor.findings.length - errors;
+  return (
+    <>
+      <Tabs
+        activeKey={pane}
+        onChange={onPane}
+        items={[
+          { key: 'details', label: t('questionnaire.details') },
+          { key: 'phone', label: t('questionnaire.phone') },
+          { key: 'flow', label: t('questionnaire.flow') },
+          {
+            key: 'findings',
+            label: (
+              <>
+                {t('common.findings')}{' '}
+                {errors > 0 ? <b className="bad">{errors}</b> : doubts > 0 ? <b className="doubt">{doubts}</b> : null}
+              </>
+            ),
+          },
+        ]}
+      />
+      {pane === 'details' &&
+        (part ? (
+          <DetailsPane
+            questionnaireId={draft.id}
+            part={part}
+            script={script}
+            kinds={kinds}
+            findings={editor.findings}
+            languages={script.languages}
+            readOnly={readOnly}
+            openField={openField}
+            onChange={(what, changed) => {
+              edit(
+                (now) => ({ ...now, parts: now.parts.map((p) => (p.id === changed.id ? changed : p)) }),
+                `${changed.id}.${what}`,
+              );
+            }}
+            onEditList={(name) => {
+              const made = withNewList(script, part.id);
+              if (name === '') edit(made.script);
+              onOpen({ what: 'list', name: name === '' ? made.name : name });
+            }}
+            onEditUnits={(name) => {
+              const made = withNewUnits(script, part.id);
+              if (name === '') edit(made.script);
+              onOpen({ what: 'units', name: name === '' ? made.name : name });
+            }}
+          />
+        ) : (
+          <div className="pane-body">
+            <p className="muted">{t('questionnaire.chooseLineSeeIts')}</p>
+          </div>
+        ))}
+      {pane === 'phone' && (
+        <PhonePane
+          questionnaireId={draft.id}
+          release={editor.release}
+          releaseHash={editor.releaseHash}
+          language={language}
+          part={part}
+          condition={conditionOf(script.parts, part)}
+          stale={errors > 0}
+          onGo={(variable) => {
+            const found = script.parts.find((p) => p.variable === variable);
+            if (found) onGo(found.id);
+          }}
+        />
+      )}
+      {pane === 'flow' && <FlowPane script={script} part={part} onGo={onGo} />}
+      {pane === 'findings' && (
+        <FindingsPane
+          findings={editor.findings}
+          script={script}
+          onGo={onOpenRule}
+          onOpenList={(name) => {
+            onOpen({ what: 'list', name });
+          }}
+          onOpenUnits={(name) => {
+            onOpen({ what: 'units', name });
+          }}
+        />
+      )}
+    </>
+  );
+}

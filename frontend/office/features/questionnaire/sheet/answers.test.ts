@@ -1,0 +1,62 @@
+import { describe, expect, it } from 'vitest';
+import { newPart, type Kind, type Script } from '../script/model';
+import { choicesFor, codesOf } from './answers';
+
+const kind = (name: string, glyph: string): Kind => ({
+  name,
+  glyph,
+  type: '',
+  uses_codes: false,
+  holds_parts: false,
+  takes_answer: true,
+  derives: false,
+  numbered: true,
+});
+const KINDS = [
+  kind('section', '§'),
+  kind('text', 'T'),
+  kind('single answer', '◎'),
+  kind('multiple answer', '☑'),
+  kind('quantity', '⚖'),
+];
+const script: Script = {
+  name: 'q',
+  title: {},
+  languages: ['fr', 'en'],
+  parts: [{ ...newPart(1), id: 'a', variable: 'trade' }],
+  code_lists: [{ name: 'island', codes: [] }],
+  unit_lists: [{ name: 'sacks', units: [] }],
+};
+const keys = (typed: string) => choicesFor(typed, script, KINDS).map((choice) => choice.key);
+const taken = (typed: string, at = 0) => choicesFor(typed, script, KINDS)[at]?.take(script, 'a');
+
+describe('the answer of a line', () => {
+  it('is found by what it begins with first, then by any part', () => {
+    expect(keys('te')[0]).toBe('text');
+    expect(keys('isl')).toEqual(['single answer island', 'multiple answer island']);
+    expect(keys('sack')).toEqual(['quantity sacks']);
+    expect(keys('mult isl')).toEqual(['multiple answer island']);
+    expect(keys('nothing like it')).toEqual([]);
+  });
+
+  it('puts kind, list or unit on its line and on no other', () => {
+    expect(taken('single isl')?.parts[0]).toMatchObject({ kind: 'single answer', code_list: 'island' });
+    expect(taken('sack')?.parts[0]).toMatchObject({ kind: 'quantity', unit: 'sacks' });
+  });
+
+  it('may be written out: the labels become a list of their own', () => {
+    const made = taken('Tailor; Smith; Other trade');
+    expect(made?.parts[0]).toMatchObject({ kind: 'single answer', code_list: 'trade' });
+    expect(made?.code_lists[1]?.codes.map((c) => [c.code, c.label.fr, c.specify])).toEqual([
+      ['tailor', 'Tailor', false],
+      ['smith', 'Smith', false],
+      ['other_trade', 'Other trade', true],
+    ]);
+    expect(taken('a;b', 1)?.parts[0]?.kind).toBe('multiple answer');
+  });
+
+  it('gives every label a code of its own, whatever its script', () => {
+    expect(codesOf(['Été', 'Ete', 'نعم', '!'], 'fr').map((c) => c.code)).toEqual(['ete', 'ete_2', '3', '4']);
+    expect(codesOf(['Otherwise'], 'en')[0]?.specify).toBe(false);
+  });
+});

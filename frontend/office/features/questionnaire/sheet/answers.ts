@@ -1,0 +1,126 @@
+// What a line may ask for, to be found by typing: a kind, a code list, a unit, or codes written out on the spot.
+import { t } from '../../../texts/texts';
+import { STANDARD_UNITS, type Code, type Kind, type Part, type Script } from '../script/model';
+
+export interface Choice {
+  key: string;
+  glyph: string;
+  words: string;
+  detail: string;
+  /** The script with that answer on the line. */
+  take: (script: Script, partId: string) => Script;
+}
+
+const put = (script: Script, partId: string, change: Partial<Part>): Script => ({
+  ...script,
+  parts: script.parts.map((part) => (part.id === partId ? { ...part, ...change } : part)),
+});
+
+/** The choices that hold every word typed, those that begin with it first. */
+export function choicesFor(typed: string, script: Script, kinds: Kind[]): Choice[] {
+  const words = plain(typed).split(/\s+/).filter(Boolean);
+  const labels = labelsIn(typed);
+  if (labels.length > 1) return [listOf(labels, kinds, false), listOf(labels, kinds, true)];
+  const found = [...ofKinds(kinds), ...ofLists(script, kinds), ...ofUnits(script, kinds)].filter((choice) =>
+    words.every((word) => plain(`${choice.words} ${choice.detail}`).includes(word)),
+  );
+  const first = words[0] ?? '';
+  const rank = (choice: Choice) => (first !== '' && plain(choice.words).startsWith(first) ? 0 : 1);
+  return found
+    .map((choice, i) => ({ choice, i }))
+    .sort((a, b) => rank(a.choice) - rank(b.choice) || a.i - b.i)
+    .map((x) => x.choice);
+}
+
+const plain = (text: string): string => text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase();
+
+/** The labels of codes written out, a semicolon between them. */
+const labelsIn = (typed: string): string[] =>
+  typed.includes(';')
+    ? typed
+        .split(';')
+        .map((label) => label.trim())
+        .filter(Boolean)
+    : [];
+
+const ofKinds = (kinds: Kind[]): Choice[] =>
+  kinds.map((kind) => ({
+    key: kind.name,
+    glyph: kind.glyph,
+    words: kind.name,
+    detail: '',
+    take: (script, partId) => put(script, partId, { kind: kind.name }),
+  }));
+
+const ofLists = (script: Script, kinds: Kind[]): Choice[] =>
+  script.code_lists.flatMap((list) =>
+    ['single answer', 'multiple answer'].map((kind) => ({
+      key: `${kind} ${list.name}`,
+      glyph: glyphOf(kinds, kind),
+      words: t('questionnaire.kindFrom', { kind, name: list.name }),
+      detail: t('questionnaire.codesCount', { count: list.codes.length }),
+      take: (now: Script, partId: string) => put(now, partId, { kind, code_list: list.name }),
+    })),
+  );
+
+const ofUnits = (script: Script, kinds: Kind[]): Choice[] =>
+  [...script.unit_lists.map((list) => list.name), ...STANDARD_UNITS].map((unit) => ({
+    key: `quantity ${unit}`,
+    glyph: glyphOf(kinds, 'quantity'),
+    words: t('questionnaire.quantityIn', { unit }),
+    detail: '',
+    take: (now, partId) => put(now, partId, { kind: 'quantity', unit }),
+  }));
+
+const glyphOf = (kinds: Kind[], name: string): string => kinds.find((kind) => kind.name === name)?.glyph ?? '';
+
+function listOf(labels: string[], kinds: Kind[], several: boolean): Choice {
+  const kind = several ? 'multiple answer' : 'single answer';
+  return {
+    key: `new ${kind}`,
+    glyph: glyphOf(kinds, kind),
+    words: t('questionnaire.newListOf', { kind, labels: labels.join(' · ') }),
+    detail: t('questionnaire.codesCount', { count: labels.length }),
+    take: (script, partId) => {
+      const part = script.parts.find((p) => p.id === partId);
+      const name = freeListName(script, part?.variable ?? '');
+      const codes = codesOf(labels, script.languages[0] ?? 'en');
+      return {
+        ...put(script, partId, { kind, code_list: name }),
+        code_lists: [...script.code_lists, { name, codes }],
+      };
+    },
+  };
+}
+
+export function freeListName(script: Script, variable: string): string {
+  const base = variable === '' ? 'list' : variable;
+  let free = base;
+  for (let n = 2; script.code_lists.some((list) => list.name === free); n += 1) free = `${base}_${String(n)}`;
+  return free;
+}
+
+const OTHER = /^(other|autre|otr[oa]|outr[oa])(?![\p{L}])/iu;
+
+/** Codes made of labels: the first letters and digits of each, none twice; one that begins with “other” asks which. */
+export function codesOf(labels: string[], language: string): Code[] {
+  const taken = new Set<string>();
+  return labels.map((label, i) => {
+    const base =
+      plain(label)
+        .replace(/[^a-z0-9]+/g, '_')
+        .replace(/^_|_$/g, '')
+        .slice(0, 24) || String(i + 1);
+    let code = base;
+    for (let n = 2; taken.has(code); n += 1) code = `${base}_${String(n)}`;
+    taken.add(code);
+    return {
+      code,
+      label: { [language]: label },
+      specify: OTHER.test(label),
+      exclusive: false,
+      media: [],
+      attributes: {},
+    };
+  });
+}

@@ -46,6 +46,9 @@ export const Line = memo(function Line({
   const { id } = part;
   const faulty = (field: string) => faults.some((f) => f.severity === 'error' && f.field === field);
   const errors = faults.filter((f) => f.severity === 'error').length;
+  const rules = rulesOf(part);
+  const shown =
+    hides === null ? (part.kind === 'section' ? '' : answer) : t('questionnaire.questions', { count: hides });
   const tone = part.kind === 'section' ? ' section' : part.kind === 'roster' || part.kind === 'grid' ? ' roster' : '';
   const state = `${tone}${active ? ' active' : ''}${chosen ? ' chosen' : ''}${others.length > 0 ? ' visited' : ''}`;
   return (
@@ -131,7 +134,7 @@ export const Line = memo(function Line({
         className={part.mask === '' ? 'script-cell script-answer clip' : 'script-cell script-answer clip mono'}
         data-column="answer"
         title={answer}
-        aria-label={`${t('questionnaire.answer')}: ${answer}`}
+        aria-label={shown === '' ? t('questionnaire.answer') : undefined}
         onFocus={() => {
           acts.enter(id);
         }}
@@ -142,15 +145,13 @@ export const Line = memo(function Line({
           acts.press(event, id, 'answer');
         }}
       >
-        {hides === null ? (part.kind === 'section' ? '' : answer) : t('questionnaire.questions', { count: hides })}
+        {shown}
       </button>
       <button
         type="button"
         className="script-cell script-rules"
         data-column="rules"
-        aria-label={`${t('questionnaire.rules')}: ${rulesOf(part)
-          .map((rule) => `${rule.word} ${rule.text}`)
-          .join(', ')}`}
+        aria-label={rules.length === 0 ? t('questionnaire.rules') : undefined}
         onFocus={() => {
           acts.enter(id);
         }}
@@ -161,7 +162,7 @@ export const Line = memo(function Line({
           acts.press(event, id, 'rules');
         }}
       >
-        {rulesOf(part).map((rule) => (
+        {rules.map((rule) => (
           <span key={rule.place} className="script-rule" title={rule.text}>
             <span className={`rule-word ${rule.tone}`}>{rule.word}</span>{' '}
             <code className={faulty(rule.place) ? 'faulty' : ''}>

@@ -8,7 +8,6 @@ from pathlib import Path
 
 import pytest
 import segno
-from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
@@ -17,6 +16,7 @@ from skavo.server import Server
 from skavo.web.pages import STATIC
 from tests.browser.chromium import DESK, PHONE, cut_network, errors_in, kill, open_chromium
 from tests.browser.screen import Screen
+from tests.browser.typing import chord, in_cell, keys
 
 pytestmark = [
     pytest.mark.browser,
@@ -122,24 +122,6 @@ def write_line(desk: Screen, wording: str, variable: str, proposed: str, kind: s
     in_cell(desk, "variable")
     chord(desk, Keys.CONTROL, "a")
     keys(desk, variable)
-
-
-def in_cell(desk: Screen, column: str) -> None:
-    """The caret is in that cell of the active line."""
-    caret = "const e = document.activeElement; return e.closest('.line.active') ? e.dataset.column : ''"
-    desk.until(lambda: desk.browser.execute_script(caret) == column, f"the caret in {column}")
-
-
-def keys(desk: Screen, *pressed: str) -> None:
-    """Keys as they are typed, one after the other, wherever the caret is."""
-    for key in pressed:
-        ActionChains(desk.browser).send_keys(key).perform()
-        time.sleep(0.1)
-
-
-def chord(desk: Screen, held: str, key: str) -> None:
-    ActionChains(desk.browser).key_down(held).send_keys(key).key_up(held).perform()
-    time.sleep(0.1)
 
 
 def try_on_the_desks_phone(desk: Screen) -> None:

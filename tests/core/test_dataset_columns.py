@@ -108,7 +108,12 @@ def test_rosters_within_rosters_are_tables_that_lead_up_to_the_interview() -> No
 def test_columns_carry_their_labels_codes_and_what_is_sensitive() -> None:
     layouts = layout_of([_crops()])
     craft, other = layouts[INTERVIEWS].columns[:2]
-    assert (craft.label, craft.measure, craft.sensitive, craft.whole) == ({"en": "Which is it, …?"}, "code", True, False)
+    assert (craft.label, craft.measure, craft.sensitive, craft.whole) == (
+        {"en": "Which is it, …?"},
+        "code",
+        True,
+        False,
+    )
     assert craft.codes == {"net": {"en": "Net"}, "other": {"en": "Other"}}
     assert (other.label, other.sensitive, other.codes, other.measure) == (craft.label, True, {}, "text")
     trees = layouts["plot"].column("trees")

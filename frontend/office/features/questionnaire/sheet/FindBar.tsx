@@ -40,6 +40,11 @@ export function FindBar({ script, wanted, replacing, readOnly, onWant, onGo, onR
     const place = found[next];
     if (place) onGo(place);
   };
+  // What was found is gone, and with it what the caret stood on.
+  const replace = (places: Found[]) => {
+    onReplace(places, by);
+    field.current?.querySelector('input')?.focus();
+  };
   const toggle = (where: Where) => {
     const next = new Set(wanted.where);
     if (!next.delete(where)) next.add(where);
@@ -115,7 +120,7 @@ export function FindBar({ script, wanted, replacing, readOnly, onWant, onGo, onR
             size="small"
             disabled={!here}
             onClick={() => {
-              if (here) onReplace([here], by);
+              if (here) replace([here]);
             }}
           >
             {t('questionnaire.replace')}
@@ -124,7 +129,7 @@ export function FindBar({ script, wanted, replacing, readOnly, onWant, onGo, onR
             size="small"
             disabled={found.length === 0}
             onClick={() => {
-              onReplace(found, by);
+              replace(found);
             }}
           >
             {t('questionnaire.replaceAll', { count: total })}

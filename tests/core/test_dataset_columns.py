@@ -9,9 +9,11 @@ from typing import Any
 
 import pytest
 
-from skavo.core.dataset.layout import INTERVIEWS, label_in, layout_of
+from skavo.core.dataset.flatten import build_data_set, lay_out
+from skavo.core.dataset.layout import INTERVIEWS, label_in, layout_of, roster_names, tables_by_now
 from skavo.core.dataset.pieces import cell, row_value
 from skavo.core.dataset.rules import DataRules, table_of
+from skavo.core.interview.engine import Engine
 from skavo.core.questionnaire.script import UnitList, UnitOfMeasure
 from skavo.core.rules.values import Area, Path, Point, Quantity, Reading
 from tests.core.test_dataset import data_of
@@ -180,3 +182,58 @@ def test_a_rule_has_its_faults_in_the_words_of_the_tables() -> None:
 def test_the_table_of_a_variable() -> None:
     data = data_of(_crops(), ANSWERS)
     assert [table_of(data, v) for v in ("craft", "yielded", "nothing")] == [INTERVIEWS, "harvest", None]
+
+
+def _two_releases() -> tuple[Any, Any]:
+    old = release_of(
+        script(
+            part(1, "whole number", "age", id="first age"),
+            part(1, "roster", "staff", id="people", repeated="1 times"),
+            part(2, "text", "name", id="name"),
+            part(1, "roster", "tools", id="old tools", repeated="1 times"),
+            part(2, "text", "tool", id="tool"),
+        )
+    )
+    new = release_of(
+        script(
+            part(1, "text", "age", id="second age"),
+            part(1, "roster", "tools", id="people", repeated="1 times"),
+            part(2, "text", "called", id="name"),
+        )
+    )
+    return old, new
+
+
+def test_what_is_called_otherwise_or_asked_anew_under_an_old_name_is_kept_apart() -> None:
+    old, new = _two_releases()
+    layouts = layout_of([old, new])
+    assert {name: [c.variable for c in t.columns] for name, t in layouts.items()} == {
+        INTERVIEWS: ["age", "age_r1"], "tools": ["called"], "tools_r1": ["tool"],
+    }  # fmt: skip
+    documents = [
+        (old, {"age": 31, "staff/1/name": "Bo", "tools/1/tool": "awl"}),
+        (new, {"age": "old", "tools/1/called": "Edda"}),
+    ]
+    names = roster_names([old, new])
+    data = build_data_set(
+        layouts,
+        [
+            {"facts": {"interview.key": str(i)}, "tables": tables_by_now(r, names, lay_out(Engine(r, answers=a)))}
+            for i, (r, a) in enumerate(documents)
+        ],
+    )
+    assert data[INTERVIEWS].frame["age"].to_list() == [None, "old"]
+    assert data[INTERVIEWS].frame["age_r1"].to_list() == [31, None]
+    assert data["tools"].frame["called"].to_list() == ["Bo", "Edda"]
+    assert data["tools_r1"].frame["tool"].to_list() == ["awl"]
+
+
+def test_pieces_and_long_names_are_kept_apart_too() -> None:
+    long = "a" * 32
+    old = release_of(script(part(1, "text", long, id="x"), part(1, "photo", "door", id="y")))
+    new = release_of(
+        script(part(1, "text", long, id="z"), part(1, "text", "door_name", id="w"), part(1, "photo", "door", id="y"))
+    )
+    columns = [c.variable for c in layout_of([old, new])[INTERVIEWS].columns]
+    assert columns == [long, "door_name", "door", "door_name_r2", "a" * 29 + "_r1"]
+    assert all(len(c) <= 32 for c in columns)

@@ -207,3 +207,9 @@ def test_a_code_may_have_any_name(code: str) -> None:
     assert engine.asked[release.by_name["t"]] == {(code,): True}
     assert engine.asked[release.by_name["u"]] == {(): True}
     assert {release.parts[index].variable for index in ReleaseReading(release).constants} >= {"m", "c"}
+
+
+def test_a_variable_that_is_also_a_column_of_another_question_is_doubted() -> None:
+    sample = script(part(1, "photo", "door"), part(1, "text", "door_name"), part(1, "text", "door_size"))
+    found = [(f.code, f.line, f.severity) for f in compile_script(sample).findings]
+    assert found == [("double_column", 1, "doubt")]

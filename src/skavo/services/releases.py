@@ -10,6 +10,9 @@ from pydantic import BaseModel
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from skavo.core.cleaning.plan import read_step, write_step
+from skavo.core.dataset.renamed import Renaming, renaming
+from skavo.core.estimation.tables import read_request, write_request
 from skavo.core.interview.kinds import KINDS
 from skavo.core.interview.release import Release as CompiledRelease
 from skavo.core.questionnaire.compile import compile_script, content_hash
@@ -20,7 +23,7 @@ from skavo.services.desk import Desk
 from skavo.services.drafts import newest_release, same_script
 from skavo.services.found import the_questionnaire
 from skavo.services.refusals import Refused
-from skavo.store.models import Interview, Questionnaire, Release
+from skavo.store.models import Interview, OutsideTable, PlanStep, Questionnaire, Release, SavedTable
 
 
 class ReleaseOut(BaseModel):
@@ -58,7 +61,9 @@ def make_release(desk: Desk, questionnaire_id: int, version: int, remark: str) -
     with desk.store.reading() as session:
         questionnaire = the_questionnaire(session, questionnaire_id)
         same_script(questionnaire, version)
+        before = _releases(session, questionnaire_id)
     compiled = _compiled(questionnaire)
+    renamed = renaming(before, CompiledRelease(compiled)) if before else None
     digest, replayed = content_hash(compiled), replay(CompiledRelease(compiled), questionnaire.tests)
     with desk.store.session() as session:
         kept = the_questionnaire(session, questionnaire_id)
@@ -70,11 +75,40 @@ def make_release(desk: Desk, questionnaire_id: int, version: int, remark: str) -
             questionnaire_id=questionnaire_id, number=newest.number + 1 if newest else 1, hash=digest,
             compiled=compiled, script=kept.script, remark=remark, **desk.signed(),
         )  # fmt: skip
+        followed = _follow(session, questionnaire_id, renamed) if renamed is not None else 0
         changed = sum(1 for test in replayed if not test.is_unchanged)
         detail = {"number": release.number, "title": kept.title, "tests": len(replayed), "tests_changed": changed}
+        if followed:
+            detail["followed"] = followed
         session.add_all([release, desk.event(kept.study_id, "released", **detail)])
         session.flush()
         return _told(session, release)
+
+
+def _releases(session: Session, questionnaire_id: int) -> list[CompiledRelease]:
+    """All of a questionnaire, the oldest first."""
+    query = select(Release.compiled).where(Release.questionnaire_id == questionnaire_id).order_by(Release.number)
+    return [CompiledRelease(compiled) for compiled in session.scalars(query)]
+
+
+def _follow(session: Session, questionnaire_id: int, renamed: Renaming) -> int:
+    """Let saved steps, tables and joins follow variables that the new release calls otherwise; how many did."""
+    if not renamed.names:
+        return 0
+    followed = 0
+    for kept in session.scalars(select(PlanStep).where(PlanStep.questionnaire_id == questionnaire_id)):
+        body = write_step(renamed.step(read_step(kept.body)))
+        followed += body != kept.body
+        kept.body = body
+    for table in session.scalars(select(SavedTable).where(SavedTable.questionnaire_id == questionnaire_id)):
+        request = write_request(renamed.request(read_request(table.request)))
+        followed += request != table.request
+        table.request = request
+    for outside in session.scalars(select(OutsideTable).where(OutsideTable.questionnaire_id == questionnaire_id)):
+        if outside.joined is not None and outside.joined["variable"] in renamed.names:
+            outside.joined = {**outside.joined, "variable": renamed.variable(outside.joined["variable"])}
+            followed += 1
+    return followed
 
 
 def _compiled(questionnaire: Questionnaire) -> dict[str, Any]:

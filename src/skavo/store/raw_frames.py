@@ -18,7 +18,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from skavo.core.dataset.flatten import DataSet, Table, build_data_set
-from skavo.core.dataset.layout import INTERVIEWS, KEY, TableLayout, layout_of
+from skavo.core.dataset.layout import INTERVIEWS, KEY, TableLayout, layout_of, roster_names, tables_by_now
 from skavo.store.laying import LAID_BY, loaded_release
 from skavo.store.models import Interview, Release
 
@@ -27,7 +27,7 @@ STATE = "interview.state"
 BATCH = 5_000
 _WRITE_AFTER = 1_000
 # Raised by whoever changes how frames are made; frames of another version are not read.
-_FRAMES = 1
+_FRAMES = 2
 _Documents = list[dict[str, Any]]
 
 
@@ -64,9 +64,14 @@ class RawFrames:
         """All interviews that are laid out, but practice and those set aside, each with its state as it is now."""
         query = select(Release).where(Release.questionnaire_id == questionnaire_id).order_by(Release.number)
         releases = list(session.scalars(query))
-        layouts = layout_of([loaded_release(release) for release in releases])
+        loaded = [loaded_release(release) for release in releases]
+        layouts, rosters = layout_of(loaded), roster_names(loaded)
+        by_number = dict(zip((release.number for release in releases), loaded, strict=True))
         held = self._held(questionnaire_id, tuple(release.identity for release in releases))
         for documents in _new_documents(session, questionnaire_id, held.laid_at):
+            for document in documents:
+                made_with = by_number[document["facts"]["interview.release"]]
+                document["tables"] = tables_by_now(made_with, rosters, document["tables"])
             _bring_forward(held, layouts, documents)
         if held.unwritten >= _WRITE_AFTER:
             self._write(questionnaire_id, held)

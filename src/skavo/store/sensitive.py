@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from skavo.core.cleaning.plan import Cleaned
 from skavo.core.combining.join import JoinReport, joined_name
 from skavo.core.dataset.flatten import DataSet, Table, without_sensitive
-from skavo.core.dataset.layout import TableLayout
+from skavo.core.dataset.layout import TableLayout, layout_of
 from skavo.core.dataset.pieces import PIECES
 from skavo.core.interview.release import PartSpec
 from skavo.core.interview.release import Release as EngineRelease
@@ -51,15 +51,16 @@ def hidden_of(session: Session, questionnaire_id: int | None) -> Hidden:
     questionnaire = session.get(Questionnaire, questionnaire_id) if questionnaire_id is not None else None
     if questionnaire is None:
         return Hidden()
-    mine = select(Release).where(Release.questionnaire_id == questionnaire.id)
+    mine = select(Release).where(Release.questionnaire_id == questionnaire.id).order_by(Release.number)
     releases = [loaded_release(release) for release in session.scalars(mine)]
     marked = marked_in(releases, questionnaire.script.get("parts", ()))
     found = [release.parts[index] for release in releases for index in sensitive_parts(release, marked)]
+    ids = marked | {part.raw["id"] for part in found}
     variables = {name for part in found if part.variable for name in _columns(part)}
+    variables |= {c.variable for table in layout_of(releases).values() for c in table.columns if c.part_id in ids}
     outside = select(OutsideTable).where(OutsideTable.questionnaire_id == questionnaire.id)
     joined = [t for t in session.scalars(outside) if t.joined and t.joined["variable"] in variables]
     variables |= {joined_name(table.name, column) for table in joined for column in (table.joined or {})["take"]}
-    ids = marked | {part.raw["id"] for part in found}
     return Hidden(ids, frozenset(variables), frozenset(table.name for table in joined))
 
 

@@ -7,13 +7,16 @@ that has them.
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import Any, Literal
+from typing import Any, Literal, TypeVar
 
 from skavo.core.dataset.pieces import PIECES, Piece
 from skavo.core.interview.release import Release
 
 INTERVIEWS = "interviews"
 KEY = "interview.key"
+# Of a variable, in the strictest of the usual analysis files.
+MOST_CHARACTERS = 32
+T = TypeVar("T")
 
 MissingKind = Literal["unanswered", "not_asked", "dont_know", "refused"]
 MISSING_KINDS: tuple[MissingKind, ...] = ("unanswered", "not_asked", "dont_know", "refused")
@@ -61,33 +64,79 @@ class TableLayout:
 def layout_of(releases: list[Release]) -> dict[str, TableLayout]:
     """The tables of `releases`, oldest first; a part of an older release that the newest lacks comes last.
 
+    A part of an older release whose name another part has taken since is called by its release as well: `age_r1`.
     Before anything is released there is the table of interviews, without variables.
     """
-    tables: dict[str, dict[str, Any]] = {INTERVIEWS: {"parent": None, "keys": (KEY,), "label": {}, "columns": []}}
-    for release in reversed(releases):
+    tables = {"": _Growing(INTERVIEWS, None, (KEY,), {})}
+    names = _Names(roster_names(releases))
+    for number, release in reversed(list(enumerate(releases, 1))):
         for index in [-1, *[p.index for p in release.parts if p.repeat is not None]]:
-            table = _table_of(release, index)
-            known = tables.setdefault(table["name"], {**table, "columns": []})
-            newer = {column.part_id for column in known["columns"]}
-            known["columns"] += [c for c in _columns_of(release, index) if c.part_id not in newer]
-    return {
-        name: TableLayout(name, table["parent"], table["keys"], tuple(table["columns"]), table["label"])
-        for name, table in tables.items()
-    }
+            identity = "" if index < 0 else release.parts[index].raw["id"]
+            if identity not in tables:
+                tables[identity] = _table_of(release, index, names.tables)
+            known = tables[identity].columns
+            newer = {(column.part_id, column.piece) for column in known}
+            known += [
+                replace(column, variable=names.free(column.variable, number))
+                for column in _columns_of(release, index)
+                if (column.part_id, column.piece) not in newer
+            ]
+    return {t.name: TableLayout(t.name, t.parent, t.keys, tuple(t.columns), t.label) for t in tables.values()}
 
 
-def _table_of(release: Release, roster: int) -> dict[str, Any]:
-    if roster < 0:
-        return {"name": INTERVIEWS, "parent": None, "keys": (KEY,), "label": {}}
+def roster_names(releases: list[Release]) -> dict[str, str]:
+    """The name of each roster's table, by the identity of its part: that of the newest release that has it."""
+    names: dict[str, str] = {}
+    for number, release in reversed(list(enumerate(releases, 1))):
+        for part in release.parts:
+            if part.repeat is not None and part.raw["id"] not in names:
+                names[part.raw["id"]] = _free(part.variable, number, {INTERVIEWS, *names.values()})
+    return names
+
+
+def tables_by_now(release: Release, names: dict[str, str], tables: dict[str, T]) -> dict[str, T]:
+    """What was laid out with `release`, by the names that its tables have now (`roster_names`)."""
+    called = {part.variable: names[part.raw["id"]] for part in release.parts if part.repeat is not None}
+    return {called.get(name, name): rows for name, rows in tables.items()}
+
+
+@dataclass
+class _Growing:
+    name: str
+    parent: str | None
+    keys: tuple[str, ...]
+    label: dict[str, str]
+    columns: list[Column] = field(default_factory=list)
+
+
+class _Names:
+    """Names given so far: of `tables` by the identity of their roster, and of columns; none is given twice."""
+
+    def __init__(self, tables: dict[str, str]) -> None:
+        self.tables = tables
+        self.taken = {INTERVIEWS, *tables.values()}
+
+    def free(self, name: str, number: int) -> str:
+        found = _free(name, number, self.taken)
+        self.taken.add(found)
+        return found
+
+
+def _free(name: str, number: int, taken: set[str]) -> str:
+    """`name`, or where that is taken, the same with the number of the release behind it."""
+    free, again = name, 1
+    while free in taken:
+        tail = f"_r{number}" if again == 1 else f"_r{number}_{again}"
+        free, again = f"{name[: MOST_CHARACTERS - len(tail)]}{tail}", again + 1
+    return free
+
+
+def _table_of(release: Release, roster: int, names: dict[str, str]) -> _Growing:
     part = release.parts[roster]
-    names = [release.parts[r].variable for r in part.rosters]
-    keys = (KEY, *[f"{name}.row" for name in [*names, part.variable]])
-    return {
-        "name": part.variable,
-        "parent": names[-1] if names else INTERVIEWS,
-        "keys": keys,
-        "label": plain_texts(part.raw["wording"]),
-    }
+    around = [names[release.parts[r].raw["id"]] for r in part.rosters]
+    own = names[part.raw["id"]]
+    keys = (KEY, *[f"{name}.row" for name in [*around, own]])
+    return _Growing(own, around[-1] if around else INTERVIEWS, keys, plain_texts(part.raw["wording"]))
 
 
 def _columns_of(release: Release, roster: int) -> list[Column]:

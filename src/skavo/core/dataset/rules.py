@@ -50,7 +50,11 @@ class DataRules:
 
     def check(self, text: str, table: str, expected: Type | None = YES_NO) -> tuple[Any | None, list[Fault]]:
         """Typed tree and faults of a rule that is asked of every row of `table`."""
-        return check_rule(text, self.scope.inside(self.rosters[table]), expected)
+        return check_rule(text, self.scope_in(table), expected)
+
+    def scope_in(self, table: str) -> Scope:
+        """What a rule that stands in a row of `table` can see."""
+        return self.scope.inside(self.rosters[table])
 
     def evaluate(self, tree: Any, table: str) -> list[Any]:
         """What the rule gives in each row of `table`, in its order: Python values, None for missing."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from skavo.core.dataset.pieces import PIECES
 from skavo.core.interview.answers import SPECIAL_ANSWERS
 from skavo.core.interview.kinds import KINDS, Kind
 from skavo.core.questionnaire.findings import Finding
@@ -23,7 +24,13 @@ RESERVED = {
 
 def check_structure(script: Script, entries: list[Entry]) -> list[Finding]:
     """All findings about the script's parts and lists that no rule is needed for."""
-    findings = [*_check_names(entries), *check_code_lists(script), *check_unit_lists(script), *_check_ids(script)]
+    findings = [
+        *_check_names(entries),
+        *_check_columns(entries),
+        *check_code_lists(script),
+        *check_unit_lists(script),
+        *_check_ids(script),
+    ]
     level = 0
     for entry in entries:
         if entry.specifies is not None:
@@ -89,6 +96,20 @@ def _check_names(entries: list[Entry]) -> Iterator[Finding]:
                 message = f"“{name}” is also the name of an “other, specify” question that comes by itself."
             yield _error(entry.source, part, "variable", "double_variable", message, "Give one of them another name.")
         seen.setdefault(name, entry)
+
+
+def _check_columns(entries: list[Entry]) -> Iterator[Finding]:
+    """Names that a question of several columns gives to one of them."""
+    named = {entry.part.variable: entry for entry in entries if entry.part.variable}
+    for entry in entries:
+        for piece in PIECES.get(entry.part.kind, ()):
+            other = named.get(entry.part.variable + piece.suffix) if piece.suffix and entry.part.variable else None
+            if other is None:
+                continue
+            name = other.part.variable
+            message = f"“{name}” is also the name of a column that {entry.part.variable} gives in the data set."
+            mend = "Give it another name; else one of the two columns gets one."
+            yield Finding("doubt", "double_column", message, mend, other.source, other.part.id, "variable")
 
 
 def _check_part(script: Script, entries: list[Entry], entry: Entry, level_above: int) -> Iterator[Finding]:

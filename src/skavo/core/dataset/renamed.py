@@ -1,0 +1,63 @@
+"""What a new release calls otherwise, in the data set: so that saved steps, tables and joins go on meaning the same."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from skavo.core.cleaning.plan import Correct, MarkMissing, Recode
+from skavo.core.dataset.flatten import build_data_set
+from skavo.core.dataset.layout import INTERVIEWS, layout_of, roster_names
+from skavo.core.dataset.rules import DataRules, table_of
+from skavo.core.estimation.tables import TableRequest
+from skavo.core.interview.release import Release
+from skavo.core.rules.mentions import rename_in_rule
+
+
+@dataclass(frozen=True)
+class Renaming:
+    """`names` leads from variables and rosters of the data set before a release to those after it."""
+
+    names: dict[str, str]
+    rules: DataRules
+
+    def variable(self, name: str) -> str:
+        return self.names.get(name, name)
+
+    def rule(self, text: str, variable: str) -> str:
+        """A rule that stands in the table of `variable`, both as they were called before."""
+        if not text.strip():
+            return text
+        table = table_of(self.rules.data, variable) or INTERVIEWS
+        return rename_in_rule(text, self.rules.scope_in(table), self.names)
+
+    def step(self, step: Recode | Correct | MarkMissing) -> Recode | Correct | MarkMissing:
+        update = {"variable": self.variable(step.variable)}
+        if isinstance(step, MarkMissing):
+            update["rule"] = self.rule(step.rule, step.variable)
+        return step.model_copy(update=update)
+
+    def request(self, request: TableRequest) -> TableRequest:
+        return request.model_copy(
+            update={
+                "variable": self.variable(request.variable),
+                "by": request.by and self.variable(request.by),
+                "across": request.across and self.variable(request.across),
+                "where": self.rule(request.where, request.variable),
+            }
+        )
+
+
+def renaming(before: list[Release], new: Release) -> Renaming:
+    """How the columns and tables of the releases `before`, oldest first, are called once `new` is the newest."""
+    old_layouts, new_layouts = layout_of(before), layout_of([*before, new])
+    after = {(c.part_id, c.piece): c.variable for t in new_layouts.values() for c in t.columns}
+    names = {
+        column.variable: after[column.part_id, column.piece]
+        for table in old_layouts.values()
+        for column in table.columns
+        if (column.part_id, column.piece) in after
+    }
+    new_names = roster_names([*before, new])
+    names |= {name: new_names[identity] for identity, name in roster_names(before).items()}
+    changed = {old: new_name for old, new_name in names.items() if old != new_name}
+    return Renaming(changed, DataRules(build_data_set(old_layouts, [])))

@@ -1,0 +1,1 @@
+"""Modules: sections that were tried once and are taken into many questionnaires."""

@@ -1,0 +1,110 @@
+"""A release that calls variables otherwise: the plan, saved tables and joins go on meaning what they meant."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from sqlalchemy import select
+
+from skavo.core.cleaning.plan import Correct, MarkMissing, Recode, read_step
+from skavo.core.estimation.tables import TableRequest, read_request
+from skavo.services import cleaning, drafts, releases, tables
+from skavo.services.desk import Desk
+from skavo.services.writing import renamed
+from skavo.store.models import OutsideTable, PlanStep, SavedTable
+from tests.store.study import SmallStudy
+
+NEW = {"workers": "people", "staff": "crew", "age": "years", "island": "isle", "tools": "kit"}
+
+
+def release_renamed(desk: Desk, study: SmallStudy, names: dict[str, str]) -> None:
+    draft = drafts.show_draft(desk, study.questionnaire_id)
+    by_part = {p.id: names[p.variable] for p in draft.script.parts if p.variable in names}
+    script = renamed(draft.script, by_part).script
+    version = drafts.save_script(desk, study.questionnaire_id, script, draft.version).version
+    releases.make_release(desk, study.questionnaire_id, version, "")
+
+
+@pytest.fixture
+def answered(study: SmallStudy) -> SmallStudy:
+    answers = {"consent": True, "island": "kesk", "workers": 2, "staff/1/age": 30, "staff/2/age": 12, "tools": ["saw"]}
+    study.arrive(study.document(answers=answers))
+    return study
+
+
+def steps_of(desk: Desk) -> list[Any]:
+    with desk.store.reading() as session:
+        return [read_step(row.body) for row in session.scalars(select(PlanStep).order_by(PlanStep.id))]
+
+
+def test_steps_follow_by_variable_and_in_their_rules(desk: Desk, answered: SmallStudy) -> None:
+    key = answered.interview().key
+    for step in (
+        Recode(variable="island", mapping={"kesk": "luma"}),
+        Correct(variable="age", interview=key, row=["2"], value=13, reason="misread"),
+        MarkMissing(variable="workers", rule='any(staff where age < 14) and island is "luma" and tools includes saw'),
+    ):
+        cleaning.keep_step(desk, answered.questionnaire_id, step)
+    release_renamed(desk, answered, NEW)
+    recode, correct, missing = steps_of(desk)
+    assert (recode.variable, correct.variable, correct.value) == ("isle", "years", 13)
+    assert (missing.variable, missing.rule) == (
+        "people",
+        'any(crew where years < 14) and isle is "luma" and kit includes saw',
+    )
+    with desk.store.reading() as session:
+        cleaned = desk.data(session, answered.questionnaire_id).cleaned
+    assert [(c.variable, c.before, c.after) for c in cleaned.changes][:2] == [
+        ("isle", "kesk", "luma"),
+        ("years", 12, 13),
+    ]
+    assert cleaned.data["interviews"].frame["people?"].to_list() == ["unanswered"]
+
+
+def test_saved_tables_and_joins_follow(desk: Desk, answered: SmallStudy) -> None:
+    request = TableRequest(show="mean", variable="age", by="island", where="workers > 1 and age > 3")
+    tables.save_table(desk, answered.questionnaire_id, "Ages", request)
+    with desk.store.session() as session:
+        session.add(
+            OutsideTable(
+                questionnaire_id=answered.questionnaire_id, name="towns", file_name="t.csv", file_hash="0" * 64,
+                columns=["isle"], rows=0, card={}, created_by="Dora", joined={"variable": "island", "key": "isle", "take": ["isle"]},
+            )
+        )  # fmt: skip
+    release_renamed(desk, answered, NEW)
+    with desk.store.reading() as session:
+        saved = read_request(session.scalars(select(SavedTable)).one().request)
+        joined = session.scalars(select(OutsideTable)).one().joined
+    assert (saved.variable, saved.by, saved.across, saved.where) == ("years", "isle", None, "people > 1 and years > 3")
+    assert joined == {"variable": "isle", "key": "isle", "take": ["isle"]}
+
+
+def test_two_that_swap_their_names_swap_in_what_is_saved(desk: Desk, answered: SmallStudy) -> None:
+    tables.save_table(
+        desk, answered.questionnaire_id, "A", TableRequest(show="share", variable="consent", where="workers > 1")
+    )
+    release_renamed(desk, answered, {"workers": "posts", "posts": "workers"})
+    with desk.store.reading() as session:
+        saved = read_request(session.scalars(select(SavedTable)).one().request)
+    assert saved.where == "posts > 1"
+
+
+def test_what_was_taken_back_follows_too_and_comes_back_fitting(desk: Desk, answered: SmallStudy) -> None:
+    plan = cleaning.keep_step(desk, answered.questionnaire_id, Recode(variable="island", mapping={"kesk": "luma"}))
+    cleaning.switch_step(desk, answered.questionnaire_id, plan.steps[0].id, removed=True)
+    release_renamed(desk, answered, NEW)
+    back = cleaning.switch_step(desk, answered.questionnaire_id, plan.steps[0].id, removed=False)
+    assert [step.problem for step in back.steps] == [""]
+
+
+def test_a_release_that_renames_nothing_leaves_what_is_saved_alone(desk: Desk, answered: SmallStudy) -> None:
+    tables.save_table(desk, answered.questionnaire_id, "A", TableRequest(show="mean", variable="workers"))
+    with desk.store.reading() as session:
+        before = session.scalars(select(SavedTable)).one().request
+    draft = drafts.show_draft(desk, answered.questionnaire_id)
+    draft.script.parts[0].wording["en"] = "Another wording"
+    version = drafts.save_script(desk, answered.questionnaire_id, draft.script, draft.version).version
+    releases.make_release(desk, answered.questionnaire_id, version, "")
+    with desk.store.reading() as session:
+        assert session.scalars(select(SavedTable)).one().request == before

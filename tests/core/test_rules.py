@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 from typing import Any
@@ -202,3 +203,23 @@ def test_one_fault_is_told_once() -> None:
 
 def test_comments_and_line_breaks_are_no_part_of_a_rule() -> None:
     assert value("workers > 3 # more than a family\n  and paid > 0", workers=4, paid=1) is True
+
+
+@pytest.mark.parametrize(
+    ("rule", "mend"),
+    [
+        ("trade is refused", 'For the code write: trade is "refused"'),
+        ("tools is refused", 'For the code write: tools includes "refused"'),
+        ("trade is answered", None),
+    ],
+)
+def test_a_code_called_like_a_way_of_answering_is_doubted(rule: str, mend: str | None) -> None:
+    codes = {"trade": ["refused"], "tool": ["refused"]}
+    around = replace(scope(), codes=lambda name: codes[name])
+    tree, faults = check_rule(rule, around, YES_NO)
+    assert tree is not None and tree[0] == "status"
+    assert [f.mend for f in faults] == ([] if mend is None else [mend])
+    assert check_rule('trade is "refused"', around, YES_NO) == (
+        ["is", ["variable", 2, 0], ["literal", "code", "refused"]],
+        [],
+    )

@@ -13,6 +13,8 @@ from sqlalchemy import select
 
 from skavo.core.cleaning.plan import Recode, write_step
 from skavo.core.estimation.tables import TableRequest, write_request
+from skavo.core.modules.module import MODULE
+from skavo.core.modules.shelf import READY
 from skavo.core.permissions import OF_JOB, ROLES, granted
 from skavo.jobs.works import KINDS
 from skavo.store.database import Store
@@ -21,6 +23,7 @@ from skavo.store.models import (
     Device,
     Interview,
     Job,
+    KeptModule,
     Membership,
     OutsideTable,
     Person,
@@ -65,13 +68,16 @@ def objects_in(store: Store) -> dict[str, int]:
         table = SavedTable(
             questionnaire_id=q, title="T", request=write_request(TableRequest(show="share", variable="consent")), **by
         )
-        session.add_all([team, job, step, outside, table])
+        lines = MODULE.write(READY[-1].model_dump(mode="json"))
+        module = KeptModule(study_id=study.study_id, name="mine", body=lines, **by)
+        session.add_all([team, job, step, outside, table, module])
         session.flush()
         interview = session.scalars(select(Interview).where(Interview.study_id == study.study_id)).one()
         return {
             "study_id": study.study_id, "questionnaire_id": q, "interview_id": interview.id,
             "device_id": study.device_id, "job_id": job.id, "member_id": member.id, "team_id": team.id,
             "step_id": step.id, "outside_id": outside.id, "table_id": table.id,
+            "module_id": module.id,
         }  # fmt: skip
 
 

@@ -43,6 +43,7 @@ from skavo.web import (
     ledger,
     links,
     logbook,
+    modules,
     people,
     problems,
     questionnaires,
@@ -68,7 +69,7 @@ CONTENT_SECURITY_POLICY = "; ".join(
     ]
 )  # fmt: skip
 RESOURCES = (
-    sessions, links, administration, studies, people, record, logbook, questionnaires, writing, field, device, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
+    sessions, links, administration, studies, people, record, logbook, questionnaires, writing, modules, field, device, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
     jobs, rehearsals, rules,
 )  # fmt: skip
 MOST_BYTES = 110 * 1024 * 1024

@@ -37,7 +37,7 @@ ARRIVAL = module(
         line(
             2, "text", "refusal",
             ("Reason given for refusing", "Raison du refus", "سبب الرفض"),
-            asked_when="outcome is refused", read_aloud=False,
+            asked_when="outcome is declined", read_aloud=False,
         ),
     ],
     lists=[
@@ -46,7 +46,7 @@ ARRIVAL = module(
             ("answers", ("Somebody answers", "Quelqu’un répond", "هناك من يجيب")),
             ("nobody", ("Nobody is there", "Il n’y a personne", "لا أحد هناك")),
             ("later", ("Asked to come later", "On demande de revenir", "طُلب العودة لاحقا")),
-            ("refused", ("Refused", "Refus", "رفض")),
+            ("declined", ("Refused", "Refus", "رفض")),
             ("empty", ("Empty or pulled down", "Vide ou démoli", "خال أو مهدوم")),
             ("not_found", ("Not found", "Introuvable", "لم يُعثر عليه")),
         )

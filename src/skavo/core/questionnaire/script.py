@@ -33,7 +33,8 @@ class Part(_Strict):
     """One line of the script. `id` lasts through renames and moves; `kind` is a name of interview/kinds.py.
 
     `unit` is a unit list or a single unit; `least` and `most` limit a number (a quantity in base units), the length
-    of a text, or how many codes; `order` is fixed or random; `media` are names of files shown beside the wording.
+    of a text, or how many codes; `order` is fixed or random; `media` are names of files shown beside the wording;
+    `origin` names the module and its line that this one was taken from, `people/age`.
     """
 
     id: ShortText
@@ -63,6 +64,7 @@ class Part(_Strict):
     order: ShortText = ""
     media: list[ShortText] = Field(default=[])
     remark: RuleText = ""
+    origin: Annotated[str, Field(max_length=2 * MOST_SHORT + 1)] = ""
 
 
 class Code(_Strict):
@@ -112,7 +114,11 @@ class Script(_Strict):
         return next((entry for entry in self.unit_lists if entry.name == name), None)
 
 
-SCRIPT = Format("script", unmarked=1)
+def _with_origin(document: dict[str, Any]) -> dict[str, Any]:
+    return {**document, "parts": [{**part, "origin": ""} for part in document.get("parts", [])]}
+
+
+SCRIPT = Format("script", (_with_origin,), unmarked=1)
 
 
 def read_script(document: dict[str, Any]) -> Script:

@@ -274,6 +274,11 @@ def _status(test: str, checker: Checker, node: Node) -> Typed:
     if kind.name == "rows":
         mend = f"Write: count({target.text}) > 0"
         return checker.fault("not_a_variable", "A roster has rows; it is not answered itself.", target.span, mend)
+    if kind.code_list and test in checker.scope.codes(kind.code_list):
+        message = f"“is {test}” asks how it was answered, and not for the code {test}."
+        verb = "includes" if kind.name == "codes" else "is"
+        mend = f'For the code write: {target.text} {verb} "{test}"'
+        checker.fault("code_or_status", message, node.span, mend, "doubt")
     return ["status", test, tree[1], tree[2]], YES_NO
 
 

@@ -110,6 +110,7 @@ PLAIN: tuple[Column, ...] = (
     Column("Order", "order", lambda cell: cell.lower(), str),
     Column("Media", "media", read_files, "; ".join),
     Column("Remark", "remark", str, str),
+    Column("Module", "origin", str, str),
 )
 BY_HEADING = {column.heading.lower(): column for column in PLAIN}
 BY_FIELD = {column.field: column for column in PLAIN}

@@ -64,3 +64,19 @@ class Release(Base):
     created_by: Mapped[str] = mapped_column(String(128), default="")
     created_by_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
     questionnaire: Mapped[Questionnaire] = relationship()
+
+
+class KeptModule(Base):
+    """A module that somebody of the study saved; `body` is a Module of core.modules. A removed one keeps its name."""
+
+    __tablename__ = "module"
+    __table_args__ = (UniqueConstraint("study_id", "name", name="uq_module_study_name"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    study_id: Mapped[int] = mapped_column(ForeignKey("study.id"), index=True)
+    name: Mapped[str] = mapped_column(String(64))
+    body: Mapped[dict[str, Any]]
+    version: Mapped[int] = mapped_column(default=1)
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    created_by: Mapped[str] = mapped_column(String(128))
+    created_by_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
+    removed_at: Mapped[datetime | None]

@@ -1,7 +1,10 @@
-import { Modal } from 'antd';
+import { Drawer, Modal } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '../../../shared/api/client';
 import { t } from '../../texts/texts';
+import { ModuleShelf } from './begin/ModuleShelf';
+import { SaveModule } from './begin/SaveModule';
+import { UpdateModule } from './begin/UpdateModule';
 import { RuleHelp } from './details/RuleHelp';
 import { RuleField } from './details/RuleField';
 import { CodeListDrawer } from './lists/CodeListDrawer';
@@ -10,10 +13,11 @@ import { RehearsalDrawer } from './rehearsal/RehearsalDrawer';
 import { ComparisonDrawer } from './release/Comparison';
 import { ReleaseDialog } from './release/ReleaseDialog';
 import { WorkbookDialog } from './release/WorkbookDialog';
-import type { Kind, Part, Script } from './script/model';
+import { modulesIn, type Kind, type Part, type Script } from './script/model';
 import type { ScriptEditor } from './script/useScript';
 import type { Writing } from './script/useWriting';
 import { AnswerPicker } from './sheet/AnswerPicker';
+import { fragmentOf } from './sheet/clipboard';
 import { PasteDialog } from './sheet/PasteDialog';
 import { SentencesDialog } from './sheet/SentencesDialog';
 import { Shortcuts } from './sheet/Shortcuts';
@@ -21,11 +25,13 @@ import type { SheetActs } from './sheet/useSheet';
 
 /** What is open over the sheet. */
 export type Open =
-  | { what: 'release' | 'workbook' | 'shortcuts' | 'rehearsal' | 'comparison' | 'help' }
+  | { what: 'release' | 'workbook' | 'shortcuts' | 'rehearsal' | 'comparison' | 'help' | 'modules' }
   | { what: 'list' | 'units'; name: string }
   | { what: 'answer'; id: string; typed: string }
   | { what: 'rules'; id: string }
   | { what: 'asked when'; ids: ReadonlySet<string> }
+  | { what: 'save module'; ids: ReadonlySet<string> }
+  | { what: 'update module'; name: string }
   | { what: 'paste'; rows: string[][] };
 
 interface Props {
@@ -110,6 +116,44 @@ export function Dialogs({
     }
     case 'asked when':
       return <AskedWhen {...{ script, acts }} ids={open.ids} onClose={close} />;
+    case 'modules':
+      return (
+        <Drawer open size={860} title={t('questionnaire.modulesTitle')} onClose={close}>
+          <ModuleShelf
+            studyId={draft.study_id}
+            kinds={kinds}
+            language={script.languages[0] ?? 'en'}
+            taken={modulesIn(script)}
+            onTake={(names) => writing.takeModules(names).then(close)}
+            onUpdate={(name) => {
+              onOpen({ what: 'update module', name });
+            }}
+          />
+        </Drawer>
+      );
+    case 'update module':
+      return (
+        <UpdateModule
+          name={open.name}
+          writing={writing}
+          onClose={close}
+          onTake={(taken) => {
+            edit(taken);
+            close();
+          }}
+        />
+      );
+    case 'save module': {
+      const fragment = fragmentOf(script, open.ids);
+      return (
+        <SaveModule
+          studyId={draft.study_id}
+          fragment={fragment}
+          title={fragment.parts[0]?.wording[script.languages[0] ?? 'en'] ?? ''}
+          onClose={close}
+        />
+      );
+    }
     case 'paste':
       return (
         <PasteDialog

@@ -1,15 +1,15 @@
-import { Button } from 'antd';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { Schemas } from '../../../shared/api/client';
 import { t } from '../../texts/texts';
 import { Empty } from '../../ui/states';
 import { useMay } from '../../ui/study';
+import { Beginnings } from './begin/Beginnings';
 import { Dialogs, type Open } from './Dialogs';
 import { Panes, usePane } from './Panes';
 import { MOST_COLUMNS, ScriptBar } from './ScriptBar';
 import { ClashNotice, SaveNotice, ScriptStatus } from './ScriptStatus';
-import { addBelow, type Kind } from './script/model';
+import { addBelow, type Kind, type Script } from './script/model';
 import { usePresence } from './script/usePresence';
 import { useScript } from './script/useScript';
 import { useWriting } from './script/useWriting';
@@ -128,6 +128,16 @@ export function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[
     edit((now) => ({ ...now, parts }));
     acts.goTo(added.id, `wording.${languages[0] ?? 'en'}`);
   };
+  /** All of another questionnaire, in the languages of both. */
+  const beginFrom = (earlier: Script) => {
+    const more = earlier.languages.filter((tag) => !script.languages.includes(tag));
+    if (more.length > 0) {
+      edit((now) => ({ ...now, languages: [...now.languages, ...more] }));
+      setShown([...shown, ...more].slice(0, MOST_COLUMNS));
+    }
+    const { languages: spoken, parts, code_lists, unit_lists } = earlier;
+    return writing.putIn({ languages: spoken, parts, code_lists, unit_lists }, 0, 1);
+  };
   const showFound = (found: Found) => {
     fold(around(script.parts, found.partId), false);
     if (found.where === 'text' || (found.where === 'wording' && !columns.includes(found.field)))
@@ -184,18 +194,24 @@ export function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[
           />
         )}
         {script.parts.length === 0 ? (
-          <Empty
-            title={t('questionnaire.emptyPage')}
-            action={
-              !readOnly && (
-                <Button type="primary" onClick={start}>
-                  {t('questionnaire.writeFirstSection')}
-                </Button>
-              )
-            }
-          >
-            {t('questionnaire.everyQuestionLineShort')}
-          </Empty>
+          readOnly ? (
+            <Empty title={t('questionnaire.emptyPage')}>{t('questionnaire.everyQuestionLineShort')}</Empty>
+          ) : (
+            <Beginnings
+              draft={draft}
+              kinds={kinds}
+              language={languages[0] ?? 'en'}
+              onWrite={start}
+              onTakeModules={writing.takeModules}
+              onTakeScript={beginFrom}
+              onWorkbook={() => {
+                setOpen({ what: 'workbook' });
+              }}
+              onPasteCells={(rows) => {
+                setOpen({ what: 'paste', rows });
+              }}
+            />
+          )
         ) : (
           <ScriptSheet
             script={script}
@@ -221,6 +237,9 @@ export function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[
             acts={acts}
             onAskedWhen={() => {
               setOpen({ what: 'asked when', ids: chosen.ids });
+            }}
+            onSaveModule={() => {
+              setOpen({ what: 'save module', ids: chosen.ids });
             }}
           />
         )}

@@ -6,7 +6,7 @@ import type { Script } from './script/model';
 import type { ScriptEditor } from './script/useScript';
 import { useMay } from '../../ui/study';
 
-type Dialog = 'release' | 'workbook' | 'rehearsal' | 'comparison' | 'help';
+type Dialog = 'release' | 'workbook' | 'rehearsal' | 'comparison' | 'help' | 'modules';
 
 /** Languages side by side before a reader has to scroll. */
 export const MOST_COLUMNS = 2;
@@ -59,6 +59,17 @@ export function ScriptBar({ draft, editor, readOnly, shown, onShow, onOpen }: Pr
                 onOpen('help');
               },
             },
+            ...(readOnly
+              ? []
+              : [
+                  {
+                    key: 'modules',
+                    label: t('questionnaire.modulesOpen'),
+                    onClick: () => {
+                      onOpen('modules');
+                    },
+                  },
+                ]),
             { type: 'divider' as const },
             {
               key: 'out',
@@ -101,7 +112,7 @@ export function ScriptBar({ draft, editor, readOnly, shown, onShow, onOpen }: Pr
           {t('questionnaire.rehearse')}
         </Button>
       )}
-      {may('release.make') && (
+      {may('release.make') && script.parts.length > 0 && (
         <Button
           type="primary"
           disabled={editor.sameAsNewest}

@@ -48,6 +48,7 @@ export function newPart(level: number, kind = 'text'): Part {
     order: '',
     media: [],
     remark: '',
+    origin: '',
   };
 }
 
@@ -173,7 +174,7 @@ export function numbersOf(parts: Part[]): (number | null)[] {
   return parts.map((part) => (NUMBERED_NOT.has(part.kind) ? null : (number += 1)));
 }
 
-export function answerWords(part: Part, script: Script): string {
+export function answerWords(part: Part, script: Pick<Script, 'code_lists'>): string {
   if (part.mask !== '') return part.mask;
   if (part.unit !== '') return `${part.kind} · ${part.unit}`;
   if (part.reads_back !== '') return `${part.kind} · ${part.reads_back}`;
@@ -215,4 +216,9 @@ export const ruleTexts = (part: Part): string[] => [
   part.answer_needed,
   ...part.must_hold.map((c) => c.rule),
   ...part.should_hold.map((c) => c.rule),
+];
+
+/** The modules that lines of a script were taken from. */
+export const modulesIn = (script: Script): string[] => [
+  ...new Set(script.parts.flatMap((part) => (part.origin === '' ? [] : (part.origin.split('/')[0] ?? [])))),
 ];

@@ -183,7 +183,45 @@ export function useWriting(questionnaireId: number, editor: ScriptEditor) {
     [current, path],
   );
 
-  return useMemo(() => ({ rename, putIn, propose, readCells, told }), [rename, putIn, propose, readCells, told]);
+  /** Modules put in at the end of the script, one behind the other, as one edit. */
+  const takeModules = useCallback(
+    async (names: string[]) => {
+      const script = current();
+      let made = script;
+      try {
+        for (const name of names)
+          made = (
+            await ask(
+              api.POST('/api/questionnaires/{questionnaire_id}/modules', {
+                ...path,
+                body: { script: made, name, at: made.parts.length, level: 1 },
+              }),
+            )
+          ).script;
+        edit((now) => (now === script ? made : merge(script, made, now).script));
+        told(t('questionnaire.linesPutIn', { count: made.parts.length - script.parts.length }));
+      } catch (error) {
+        failed(error);
+      }
+    },
+    [current, edit, failed, path, told],
+  );
+
+  const updateModule = useCallback(
+    (name: string) =>
+      ask(
+        api.POST('/api/questionnaires/{questionnaire_id}/modules/updating', {
+          ...path,
+          body: { script: current(), name },
+        }),
+      ),
+    [current, path],
+  );
+
+  return useMemo(
+    () => ({ rename, putIn, propose, readCells, takeModules, updateModule, told }),
+    [rename, putIn, propose, readCells, takeModules, updateModule, told],
+  );
 }
 
 export type Writing = ReturnType<typeof useWriting>;

@@ -10,6 +10,7 @@ interface Props {
   language: string;
   acts: SheetActs;
   onAskedWhen: () => void;
+  onSaveModule: () => void;
 }
 
 type Change = [label: string, change: (part: Part) => Part];
@@ -30,7 +31,7 @@ const CHANGES: Change[] = [
 ];
 
 /** What can be done with the lines chosen together. */
-export function SelectionBar({ script, chosen, language, acts, onAskedWhen }: Props) {
+export function SelectionBar({ script, chosen, language, acts, onAskedWhen, onSaveModule }: Props) {
   const { ids } = chosen;
   const holders = script.parts.filter((part) => holdsParts(part) && !ids.has(part.id));
   return (
@@ -81,6 +82,9 @@ export function SelectionBar({ script, chosen, language, acts, onAskedWhen }: Pr
       </Dropdown>
       <Button size="small" onClick={() => void acts.duplicate(ids)}>
         {t('questionnaire.duplicate')}
+      </Button>
+      <Button size="small" onClick={onSaveModule}>
+        {t('questionnaire.moduleSaveOpen')}
       </Button>
       <Button
         size="small"

@@ -8,10 +8,11 @@ from collections.abc import Iterator
 
 import pytest
 from selenium.webdriver.common.keys import Keys
+from sqlalchemy import select
 
 from skavo.core.questionnaire.script import Part, Script, read_script, write_script
 from skavo.server import Server
-from skavo.store.models import Membership, Person, Questionnaire, Study
+from skavo.store.models import KeptModule, Membership, Person, Questionnaire, Study
 from skavo.web.pages import STATIC
 from skavo.web.passphrases import hash_passphrase
 from tests.browser.chromium import DESK, errors_in, open_chromium
@@ -342,6 +343,70 @@ def test_both_changed_one_field_theirs_stands_and_mine_is_offered(
     dora.press("Put mine in")
     assert kept(dora, served, questionnaire).parts[4].wording["en"] == "How many rooms? Mine."
     assert errors_in(dora.browser) == [] or all("409" in e for e in errors_in(dora.browser))
+
+
+@pytest.fixture
+def empty(served: Server) -> int:
+    script = Script(name="new", title={"en": "New"})
+    with served.store.session() as session:
+        made = Questionnaire(study_id=1, title="New", script=write_script(script))
+        session.add(made)
+        session.flush()
+        return made.id
+
+
+def test_an_empty_page_is_begun_with_modules_and_one_becomes_a_module(served: Server, dora: Screen, empty: int) -> None:
+    dora.browser.get(f"{served.address}studies/1/questionnaire?questionnaire={empty}")
+    dora.press("Take modules")
+    for title in ("Consent and contact", "Sources of income"):
+        dora.click(f"input[aria-label='Take {title}']")
+    dora.until(lambda: "Common practice" in dora.find(".shelf-shown").text, "where it comes from")
+    dora.press("Take 2 modules, 8 questions")
+    script = kept(dora, served, empty)
+    assert [p.origin.split("/")[0] for p in script.parts] == ["consent"] * 7 + ["income"] * 6
+    assert dora.find(".status").text.count("no errors") == 1
+    dora.click(".line [data-column=variable]")
+    keys(dora, Keys.ESCAPE)
+    in_cell(dora, "line")
+    dora.press("Save as module …")
+    dora.type_into("#title", " of ours" + Keys.ENTER)
+    dora.sees("Saved on the shelf of this study.")
+    with served.store.reading() as session:
+        module = session.scalars(select(KeptModule)).one()
+    assert module.name == "consent_of_ours" and len(module.body["fragment"]["parts"]) == 7
+
+
+def test_an_empty_page_is_begun_from_an_earlier_questionnaire(
+    served: Server, dora: Screen, questionnaire: int, empty: int
+) -> None:
+    with served.store.session() as session:
+        session.get_one(Questionnaire, questionnaire).title = "The one before"
+    dora.browser.get(f"{served.address}studies/1/questionnaire?questionnaire={empty}")
+    dora.press("Earlier questionnaire")
+    dora.click(".begin-way .ant-select")
+    keys(dora, "The one before", Keys.ENTER)
+    dora.until(lambda: dora.count(".glance tr") == 6, "a glance")
+    dora.press("Begin from it")
+    script = kept(dora, served, empty)
+    assert [(p.variable, p.asked_when) for p in script.parts] == [(p.variable, p.asked_when) for p in household()]
+    assert not {p.id for p in script.parts} & {p.id for p in household()}
+
+
+def test_an_empty_page_is_begun_with_cells_and_by_writing(served: Server, dora: Screen, empty: int) -> None:
+    dora.browser.get(f"{served.address}studies/1/questionnaire?questionnaire={empty}")
+    dora.press("Workbook or cells")
+    dora.click(".paste-here")
+    clipboard(dora, "paste", {"text/plain": "How many goats?\nIs there a well?"})
+    dora.press("Put in 2 lines")
+    assert [(p.variable, p.kind) for p in kept(dora, served, empty).parts] == [
+        ("goats", "whole number"),
+        ("well", "yes/no"),
+    ]
+    dora.press("Undo")
+    dora.press("Write the first section")
+    in_cell(dora, "wording.en")
+    keys(dora, "Goats", Keys.ENTER)
+    assert [p.kind for p in kept(dora, served, empty).parts] == ["section", "text"]
 
 
 def test_the_sheet_of_keys_opens_on_a_question_mark(served: Server, dora: Screen, questionnaire: int) -> None:

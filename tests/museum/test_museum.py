@@ -17,7 +17,10 @@ from skavo.core.estimation.tables import TABLE, read_request
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.formats import INTERVIEW, RELEASE
 from skavo.core.interview.release import Release
-from skavo.core.questionnaire.script import SCRIPT, read_script
+from skavo.core.modules.module import MODULE, Module
+from skavo.core.modules.take import take
+from skavo.core.questionnaire.compile import compile_script
+from skavo.core.questionnaire.script import SCRIPT, Script, read_script
 from skavo.formats.bundle import BUNDLE, open_bundle
 from skavo.formats.workbook.read import read_workbook
 from skavo.formats.workbook.sheets import WORKBOOK
@@ -41,12 +44,12 @@ def expected(folder: Path) -> Any:
 
 
 def test_there_is_a_store_of_every_version_of_every_document() -> None:
-    newest = {f.newest for f in (RELEASE, INTERVIEW, STEP, TABLE, SCRIPT, BACKUP, WORKBOOK, BUNDLE)}
+    newest = {f.newest for f in (RELEASE, INTERVIEW, STEP, TABLE, SCRIPT, BACKUP, WORKBOOK, BUNDLE, MODULE)}
     assert newest == {
-        "skavo-release-3", "skavo-interview-2", "skavo-step-1", "skavo-table-1", "skavo-script-1", "skavo-backup-2",
-        "skavo-workbook-1", "skavo-bundle-1",
+        "skavo-release-3", "skavo-interview-2", "skavo-step-1", "skavo-table-1", "skavo-script-2", "skavo-backup-2",
+        "skavo-workbook-1", "skavo-bundle-1", "skavo-module-1",
     }, "A format has a new version: put a store of it into the museum, then name it here."  # fmt: skip
-    assert [path.name for path in STORES] == ["1", "2", "3", "4", "5", "6"]
+    assert [path.name for path in STORES] == ["1", "2", "3", "4", "5", "6", "7"]
 
 
 def test_the_newest_store_has_the_tables_of_this_version(tmp_path: Path) -> None:
@@ -128,3 +131,11 @@ def test_a_phones_file_of_every_version_is_whole_and_read(path: Path) -> None:
 def test_what_a_newer_skavo_wrote_is_not_guessed_at() -> None:
     with pytest.raises(Exception, match=r"written by a newer Skavo \(skavo-release-9\)"):
         Release({"format": "skavo-release-9"})
+
+
+@pytest.mark.parametrize("path", sorted((HERE / "modules").glob("*.json")), ids=lambda path: path.stem)
+def test_a_module_of_every_version_can_be_taken(path: Path) -> None:
+    module = Module.model_validate(MODULE.read_body(json.loads(path.read_text(encoding="utf-8"))))
+    taken = take(Script(languages=module.fragment.languages), module, 0, 1).script
+    assert compile_script(taken).errors == []
+    assert len(taken.parts) == 11

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from skavo.core.questionnaire.help import HELP, Topic
-from skavo.services.explaining import ExplainIn, Explanation
+from skavo.services.explaining import ExplainIn, Explanation, FunctionWords, Trial, TrialIn, function_words, try_rule
 from skavo.services.explaining import explain as explain_rule
 from skavo.web.routing import Resource, desk
 from skavo.web.shapes import QuestionnairePath
@@ -15,6 +15,17 @@ api = Resource("rules")
 def rule_help() -> list[Topic]:
     """Every form of the rule language with an example."""
     return HELP
+
+
+@api.route_for("get", "/rule-words", needs="signed-in", returns=list[FunctionWords])
+def rule_words() -> list[FunctionWords]:
+    """The functions of the rule language, to be offered while a rule is typed."""
+    return function_words()
+
+
+@api.route_for("post", "/questionnaires/<int:questionnaire_id>/trials", needs="script.read", returns=Trial)
+def try_out(path: QuestionnairePath, body: TrialIn) -> Trial:
+    return try_rule(body)
 
 
 @api.route_for("post", "/questionnaires/<int:questionnaire_id>/explanations", needs="script.read", returns=Explanation)

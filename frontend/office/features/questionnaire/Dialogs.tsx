@@ -275,7 +275,7 @@ function AskedWhen({
         label={t('questionnaire.askedWhen')}
         value={rule}
         findings={[]}
-        names={script.parts.filter((p) => p.variable !== '').map((p) => ({ name: p.variable, detail: p.kind }))}
+        script={script}
         placeholder={t('questionnaire.always')}
         onChange={setRule}
       />

@@ -34,6 +34,7 @@ export function Beginnings({
     <div className="beginnings">
       <h2>{t('questionnaire.beginTitle')}</h2>
       <Tabs
+        destroyOnHidden
         items={[
           { key: 'write', label: t('questionnaire.beginWrite'), children: <Write kinds={kinds} onWrite={onWrite} /> },
           {

@@ -3,7 +3,7 @@ import { directionOf, languageName } from '../../../../shared/interview/language
 import { t } from '../../../texts/texts';
 import { RuleField } from './RuleField';
 import { RuleWords } from './RuleWords';
-import type { Finding, Part } from '../script/model';
+import type { Finding, Part, Script } from '../script/model';
 
 interface Props {
   questionnaireId: number;
@@ -11,14 +11,24 @@ interface Props {
   field: 'must_hold' | 'should_hold';
   label: string;
   languages: string[];
-  names: { name: string; detail: string }[];
+  script: Script;
   own: Finding[];
   readOnly: boolean;
   onChange: (what: string, part: Part) => void;
 }
 
 /** The hard or the soft checks of a line, each with its rule and its message in every language. */
-export function CheckFields({ questionnaireId, part, field, label, languages, names, own, readOnly, onChange }: Props) {
+export function CheckFields({
+  questionnaireId,
+  part,
+  field,
+  label,
+  languages,
+  script,
+  own,
+  readOnly,
+  onChange,
+}: Props) {
   const checks = part[field];
   const put = (what: string, next: Part['must_hold']) => {
     onChange(`${field}.${what}`, { ...part, [field]: next });
@@ -39,7 +49,9 @@ export function CheckFields({ questionnaireId, part, field, label, languages, na
               key={`${part.id}.${field}.${String(i)}`}
               label={label}
               value={check.rule}
-              names={names}
+              script={script}
+              part={part}
+              questionnaireId={questionnaireId}
               findings={own.filter((f) => f.field === `${field}.${String(i)}.rule`)}
               placeholder={t('questionnaire.between07', { variable: part.variable || t('questionnaire.anAnswer') })}
               readOnly={readOnly}

@@ -62,7 +62,9 @@ export function DetailsPane({
         label={label}
         value={part[field]}
         findings={at(field)}
-        names={names}
+        script={script}
+        part={part}
+        questionnaireId={questionnaireId}
         placeholder={placeholder}
         readOnly={readOnly}
         onChange={(value) => {
@@ -212,13 +214,13 @@ export function DetailsPane({
         part={part}
         field="must_hold"
         label={t('questionnaire.mustHold')}
-        {...{ questionnaireId, languages, names, own, readOnly, onChange }}
+        {...{ questionnaireId, languages, script, own, readOnly, onChange }}
       />
       <CheckFields
         part={part}
         field="should_hold"
         label={t('questionnaire.shouldHold')}
-        {...{ questionnaireId, languages, names, own, readOnly, onChange }}
+        {...{ questionnaireId, languages, script, own, readOnly, onChange }}
       />
       {kind?.takes_answer === true && (
         <>

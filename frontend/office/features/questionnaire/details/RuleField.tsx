@@ -1,21 +1,41 @@
-import { useMemo } from 'react';
-import type { Finding } from '../script/model';
+import { useMemo, useState } from 'react';
+import { t } from '../../../texts/texts';
+import type { Finding, Part, Script } from '../script/model';
 import { RuleEditor } from './RuleEditor';
-import { completeRule, type Name } from './completion';
+import { TryOut } from './TryOut';
+import { completeRule } from './completion';
+import { useVocabulary } from './useVocabulary';
 
 interface Props {
   label: string;
   value: string;
   findings: Finding[];
-  names: Name[];
+  script: Script;
+  /** The line that the rule stands in; without one it stands nowhere in particular, and cannot be tried out. */
+  part?: Part;
+  questionnaireId?: number;
   placeholder?: string;
   readOnly?: boolean;
   onChange: (value: string) => void;
 }
 
-/** One rule, checked as it is typed, with what is wrong and its mend below. */
-export function RuleField({ label, value, findings, names, placeholder, readOnly, onChange }: Props) {
-  const complete = useMemo(() => completeRule(names), [names]);
+/** One rule, checked as it is typed, with what is wrong and its mend below, and a way to try it out. */
+export function RuleField({
+  label,
+  value,
+  findings,
+  script,
+  part,
+  questionnaireId,
+  placeholder,
+  readOnly,
+  onChange,
+}: Props) {
+  const vocabulary = useVocabulary(script, part);
+  const complete = useMemo(() => completeRule(vocabulary), [vocabulary]);
+  const [trying, setTrying] = useState(false);
+  const canTry =
+    part !== undefined && questionnaireId !== undefined && !PLAIN.has(value.trim()) && findings.length === 0;
   return (
     <div className="rule-field">
       <RuleEditor {...{ label, value, placeholder, readOnly, complete, onChange }} faults={findings} />
@@ -24,6 +44,31 @@ export function RuleField({ label, value, findings, names, placeholder, readOnly
           {f.message} <b>{f.mend}</b>
         </p>
       ))}
+      {canTry && !trying && (
+        <button
+          type="button"
+          className="plain-link try-open"
+          onClick={() => {
+            setTrying(true);
+          }}
+        >
+          {t('questionnaire.tryOut')}
+        </button>
+      )}
+      {canTry && trying && (
+        <TryOut
+          questionnaireId={questionnaireId}
+          part={part}
+          text={value}
+          script={script}
+          onClose={() => {
+            setTrying(false);
+          }}
+        />
+      )}
     </div>
   );
 }
+
+/** Where a rule could stand there may be a plain word, of which there is nothing to try. */
+const PLAIN = new Set(['', 'yes', 'no']);

@@ -4,6 +4,7 @@ import { useMemo, useState } from 'react';
 import { t } from '../../../texts/texts';
 import { RuleEditor } from '../details/RuleEditor';
 import { completeRule } from '../details/completion';
+import { useVocabulary } from '../details/useVocabulary';
 import type { Finding, Kind, Part, Script } from '../script/model';
 import { SENTENCES, applySentences, readSentences, writeSentences, type RuleField } from '../script/sentences';
 
@@ -21,11 +22,8 @@ interface Props {
 export function SentencesDialog({ part, script, kinds, findings, onChange, onClose }: Props) {
   const [text, setText] = useState(() => writeSentences(part));
   const words = useMemo(() => wordsFor(kinds.find((k) => k.name === part.kind)), [kinds, part.kind]);
-  const names = useMemo(
-    () => script.parts.filter((p) => p.variable !== '').map((p) => ({ name: p.variable, detail: p.kind })),
-    [script.parts],
-  );
-  const complete = useMemo(() => completeSentence(words, completeRule(names)), [words, names]);
+  const vocabulary = useVocabulary(script, part);
+  const complete = useMemo(() => completeSentence(words, completeRule(vocabulary)), [words, vocabulary]);
   const own = findings.filter((f) => f.part_id === part.id && f.severity === 'error');
   const { read, stray } = readSentences(text);
   const placed = placesOf(read);

@@ -14,6 +14,7 @@ from skavo.core.questionnaire.compile_part import PartCompiler
 from skavo.core.questionnaire.known import NOTHING_KNOWN
 from skavo.core.questionnaire.outline import base_scope, build_outline, symbols_of
 from skavo.core.questionnaire.script import Script, read_script
+from skavo.core.rules.check_sets import OCCURS_WORDS
 from skavo.core.rules.explain import Step, explain_outcome, explain_rule
 from skavo.core.rules.faults import RuleSyntaxError
 from skavo.core.rules.format import format_rule
@@ -68,7 +69,8 @@ def function_words() -> list[FunctionWords]:
         for name, words in AGGREGATE_WORDS.items()
     ]
     label = FunctionWords(name="label", parameters=["code"], words="the label of a code", over_rows=False)
-    return [*rows, *plain, label]
+    occurs = FunctionWords(name="occurs", parameters=["any", "any"], words=OCCURS_WORDS, over_rows=False)
+    return [*rows, *plain, occurs, label]
 
 
 class TrialIn(BaseModel):

@@ -32,7 +32,8 @@ MISSING_WORDS = {
 class Column:
     """A variable. `measure` says how it is stored: number, text, date, time, date-time, yes/no, code or codes.
 
-    `piece` names the entry of the answer that stands in it, where a question gives several columns.
+    `piece` names the entry of the answer that stands in it, where a question gives several columns; `exclusive` are the
+    codes that go with no other.
     """
 
     variable: str
@@ -45,6 +46,7 @@ class Column:
     whole: bool = False
     origin: str = "questionnaire"
     piece: str = ""
+    exclusive: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True)
@@ -163,6 +165,7 @@ def _columns(release: Release, index: int) -> list[Column]:
         codes=dict(release.labels.get(raw["code_list"], {})) if part.kind.uses_codes else {},
         sensitive=raw["sensitive"],
         whole=part.kind.name == "whole number",
+        exclusive=frozenset(release.exclusive.get(raw["code_list"], ())) if part.kind.uses_codes else frozenset(),
     )
     pieces = PIECES.get(part.kind.name)
     return [whole] if pieces is None else [_piece(whole, piece, raw) for piece in pieces]

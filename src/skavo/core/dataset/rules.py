@@ -40,13 +40,16 @@ class DataRules:
                 )
                 self.known.append((table, column))
         names = {rosters[-1]: name for name, rosters in self.rosters.items()}
-        self.scope = Scope(symbols, self._codes, roster_names=names)
+        self.scope = Scope(symbols, self._codes, roster_names=names, exclusive=self._exclusive)
 
     def _codes(self, variable: str) -> list[str]:
-        for _, column in self.known:
-            if column is not None and column.variable == variable:
-                return list(column.codes)
-        return []
+        return [code for column in self._columns(variable) for code in column.codes]
+
+    def _exclusive(self, variable: str) -> list[str]:
+        return [code for column in self._columns(variable) for code in sorted(column.exclusive)]
+
+    def _columns(self, variable: str) -> list[Column]:
+        return [column for _, column in self.known if column is not None and column.variable == variable][:1]
 
     def check(self, text: str, table: str, expected: Type | None = YES_NO) -> tuple[Any | None, list[Fault]]:
         """Typed tree and faults of a rule that is asked of every row of `table`."""

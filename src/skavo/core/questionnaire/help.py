@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from skavo.core.questionnaire.script import Code, CodeList, Part, Script, UnitList, UnitOfMeasure
+from skavo.core.rules.check_sets import OCCURS_WORDS
 from skavo.core.rules.functions import AGGREGATE_WORDS, FUNCTIONS
 
 
@@ -146,7 +147,7 @@ HELP: list[Topic] = [
         ("tools includes all of (saw, drill)", "no", "every one of these"),
         ("tools includes only (saw, vice)", "yes", "nothing besides these"),
         ("tools includes best", "yes", "the code that another answer holds"),
-        ("count(tools)", "2", "how many were chosen"),
+        ("count(tools)", "2", "how many were chosen; an exclusive code, such as none of these, is none"),
     ),
     _topic(
         "Answered or not",
@@ -244,6 +245,12 @@ HELP: list[Topic] = [
         ("accuracy(door) <= 12", "yes", FUNCTIONS["accuracy"].words),
     ),
     _topic(
+        "Several answers in one go",
+        "Whether answers differ from each other, and how often one of them was given.",
+        ("different(workers, days_open, 9)", "yes", "no two of them are the same"),
+        ("occurs(2, workers, paid, apprentices)", "1", OCCURS_WORDS),
+    ),
+    _topic(
         "Rosters",
         "Inside a roster a name is the same row’s answer, and “row” its number; where the roster is repeated for each code "
         "or unit, its own name is the code or unit of the row. Outside, say what to make of all rows. Rows without an "
@@ -257,6 +264,7 @@ HELP: list[Topic] = [
         ("highest(staff.age)", "41", AGGREGATE_WORDS["highest"]),
         ("first(staff.name where role is mender)", "Edda", AGGREGATE_WORDS["first"]),
         ("any(staff where age < 14)", "yes", AGGREGATE_WORDS["any"]),
+        ("different(staff.name)", "yes", "each name once"),
         ("every(staff where hours <= 60)", "missing", "unknown: one row has no hours"),
         ("sum(each_tool.price where each_tool is not saw)", "95", "only the rows of some codes"),
     ),

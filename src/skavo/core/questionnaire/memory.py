@@ -74,7 +74,9 @@ def _symbol_key(symbol: Symbol, scope: Scope) -> Any:
 
 
 def _list_key(name: str, scope: Scope) -> Any:
-    return (name, tuple(scope.codes(name)), tuple(scope.attributes(name))) if name else None
+    if not name:
+        return None
+    return name, tuple(scope.codes(name)), tuple(scope.attributes(name)), tuple(scope.exclusive(name))
 
 
 def _texts_of(part: Part) -> list[str]:

@@ -167,12 +167,14 @@ def base_scope(
     lists = {entry.name: entry for entry in reversed(script.code_lists)}
     codes = {name: [c.code for c in entry.codes] for name, entry in lists.items()}
     attributes = {name: sorted({key for c in entry.codes for key in c.attributes}) for name, entry in lists.items()}
+    alone = {name: [c.code for c in entry.codes if c.exclusive] for name, entry in lists.items()}
     units = [Unit(u.unit, u.dimension, u.factor, entry.name) for entry in script.unit_lists for u in entry.units]
     return Scope(
         symbols,
         lambda name: codes.get(name, []),
         roster_names={e.index: e.part.variable for e in entries if e.part.kind == "roster"},
         attributes=lambda name: attributes.get(name, []),
+        exclusive=lambda name: alone.get(name, []),
         units=unit_book(units),
         registers=known.registers,
         visited=known.visited,

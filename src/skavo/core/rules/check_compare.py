@@ -24,6 +24,11 @@ _COMPARED_ONLY_AS_ANSWERED = ("point", "path", "area", "media", "rows")
 # equality
 
 
+def compared(checker: Checker, op: str, left: Node, right: Node, span: Span) -> Any:
+    """The typed tree of `left is right` or `left is not right`, with all that may be wrong with it."""
+    return _equality(op, checker, Node(op, (left, right), span))[0]
+
+
 def _equality(op: str, checker: Checker, node: Node) -> Typed:
     left, right = node.args
     tree, kind = _left_side(checker, left, right)

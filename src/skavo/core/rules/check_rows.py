@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 from skavo.core.rules.check_names import reachable, unknown_name
 from skavo.core.rules.functions import ROW_TESTS
 from skavo.core.rules.syntax import Node
-from skavo.core.rules.types import NOTHING, NUMBER, ORDERED, ROWS, UNKNOWN, YES_NO, Symbol, Typed
+from skavo.core.rules.types import NOTHING, NUMBER, ORDERED, ROWS, UNKNOWN, YES_NO, Symbol, Typed, sentence
 
 if TYPE_CHECKING:
     from skavo.core.rules.check import Checker
@@ -19,7 +19,7 @@ def check_aggregate(checker: Checker, node: Node) -> Typed:
     target = node.args[0]
     symbol = checker.scope.symbols.get(target.text) if target.op == "name" else None
     if node.text == "count" and symbol and symbol.type.name == "codes" and node.where is None:
-        return ["count_codes", checker.check(target)[0]], NUMBER
+        return _count_codes(checker, checker.check(target)[0], symbol.type.code_list or ""), NUMBER
     if node.text in ROW_TESTS:
         return _over_rows(checker, node, target, symbol)
     if target.op == "name":
@@ -42,7 +42,18 @@ def check_aggregate(checker: Checker, node: Node) -> Typed:
     if node.text in ("lowest", "highest") and kind.name not in ORDERED:
         message = f"“{node.text}” needs something with larger and smaller; {target.args[1].text} is {kind.words}."
         checker.fault("wrong_type", message, target.span)
+    if node.text == "different":
+        if kind.name not in (*ORDERED, "text", "code", "yes/no"):
+            checker.fault("wrong_type", f"{sentence(kind.words)} cannot be compared.", target.span)
+        return _over(checker, node.text, inner, tree, where), YES_NO
     return _over(checker, node.text, inner, tree, where), kind
+
+
+def _count_codes(checker: Checker, chosen: Any, code_list: str) -> Any:
+    """How many codes were chosen; one that goes with no other, such as *none of these*, is none."""
+    alone = [["literal", "code", code] for code in checker.scope.exclusive(code_list)]
+    count = ["count_codes", chosen]
+    return ["if", ["includes", chosen, "any", alone], ["literal", "number", "0"], count] if alone else count
 
 
 def _over_bare_name(checker: Checker, node: Node, target: Node, symbol: Symbol | None) -> Typed:

@@ -13,6 +13,7 @@ from skavo.core.rules.check_digits import ALGORITHMS
 from skavo.core.rules.check_factors import factor_tree, ring_of_units
 from skavo.core.rules.check_names import read_as
 from skavo.core.rules.check_rows import check_aggregate
+from skavo.core.rules.check_sets import SETS
 from skavo.core.rules.faults import Span
 from skavo.core.rules.functions import AGGREGATES, FUNCTIONS, HIDDEN_FUNCTIONS, ROW_TESTS, Function, duration_of
 from skavo.core.rules.phrasings import CALLS
@@ -39,7 +40,7 @@ if TYPE_CHECKING:
     from skavo.core.rules.check import Checker
 
 _UNITS_OF_TIME = ["minutes", "hours", "days", "weeks", "months", "years"]
-FUNCTION_NAMES = [*[f for f in FUNCTIONS if f not in HIDDEN_FUNCTIONS], *AGGREGATES, *ROW_TESTS, "label"]
+FUNCTION_NAMES = [*[f for f in FUNCTIONS if f not in HIDDEN_FUNCTIONS], *AGGREGATES, *ROW_TESTS, *SETS, "label"]
 
 
 # literals
@@ -246,6 +247,8 @@ def _amount_of(checker: Checker, node: Node) -> Typed:
 
 
 def _call(checker: Checker, node: Node) -> Typed:
+    if node.text in SETS:
+        return SETS[node.text](checker, node)
     if node.text in AGGREGATES or node.text in ROW_TESTS:
         return check_aggregate(checker, node)
     if node.text == "label":

@@ -169,11 +169,22 @@ class _Words:
     def _call(self, node: Node) -> str:
         if node.text in _OVER_ROWS:
             return self._over_rows(node)
+        if node.text == "different":
+            return self._different(node)
         said = [self.say(a) for a in node.args]
+        if node.text == "occurs":
+            return f"how many of {_listed(said[1:], 'and')} are {said[0]}"
         if node.text in ("smallest", "largest", "join"):
             start = {"smallest": "the smallest of", "largest": "the largest of", "join": "the text of"}[node.text]
             return f"{start} {_listed(said, 'and')}"
         return _CALLS.get(node.text, format_node(node)).format(*said)
+
+    def _different(self, node: Node) -> str:
+        if len(node.args) > 1:
+            return f"{_listed([self.say(a) for a in node.args], 'and')} all differ"
+        roster, variable = (a.text for a in node.args[0].args)
+        condition = f" where {self.say(node.where)}" if node.where is not None else ""
+        return f"no two rows of {roster}{condition} have the same {variable}"
 
     def _over_rows(self, node: Node) -> str:
         target = node.args[0]

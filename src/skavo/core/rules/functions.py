@@ -169,6 +169,7 @@ AGGREGATES: dict[str, Callable[[list[Any]], Any]] = {
     "lowest": min,
     "highest": max,
     "first": lambda values: values[0],
+    "different": lambda values: len(set(values)) == len(values),
 }
 AGGREGATE_WORDS = {
     "sum": "all of them added up",
@@ -176,6 +177,7 @@ AGGREGATE_WORDS = {
     "lowest": "the lowest of them",
     "highest": "the highest of them",
     "first": "the first that is there",
+    "different": "whether no two of them are the same",
     "count": "how many rows, or how many codes",
     "any": "whether at least one row is so",
     "every": "whether every row is so",

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 
 from skavo.core.rules.check import Checker
 from skavo.core.rules.faults import RuleSyntaxError, Span
+from skavo.core.rules.functions import AGGREGATE_WORDS
 from skavo.core.rules.syntax import Node, parse_rule
 from skavo.core.rules.types import Scope
 
@@ -51,7 +52,9 @@ def _mentions(node: Node, checker: Checker) -> Iterator[Mention]:
         yield from _dotted(node, checker)
         return
     for number, argument in enumerate(node.args):
-        if node.op == "call" and number == 0 and argument.op == "name" and argument.text in symbols:
+        # What an aggregate goes over is not looked up as a value.
+        over = node.op == "call" and node.text in AGGREGATE_WORDS and number == 0
+        if over and argument.op == "name" and argument.text in symbols:
             yield Mention(argument.text, argument.span)
         else:
             yield from _mentions(argument, checker)

@@ -86,7 +86,8 @@ class Scope:
     """What a rule can see from where it stands.
 
     `rosters` are the rosters around the rule; `latest` is the last part it may refer to; `hidden` are the parts of the
-    same section of random order, whose turn is not known; `codes` gives the codes of a list; `filtered_list` is the
+    same section of random order, whose turn is not known; `codes` gives the codes of a list, `exclusive` those
+    that go with no other; `filtered_list` is the
     list of a code filter, if the rule is one; `own` is the part whose hard check this is, so that its limits come from
     elsewhere; `units` and `registers` are what is known of units of measure and of the attributes of register units;
     `visited` is the register of the unit that the interview is about; `row_types` says of rosters for each code or unit
@@ -100,6 +101,7 @@ class Scope:
     roster_names: Mapping[int, str] = field(default_factory=dict)
     filtered_list: str | None = None
     attributes: Callable[[str], Iterable[str]] = lambda _list: ()
+    exclusive: Callable[[str], Iterable[str]] = lambda _list: ()
     hidden: frozenset[int] = frozenset()
     own: int | None = None
     units: Mapping[str, tuple[Unit, ...]] = field(default_factory=dict)

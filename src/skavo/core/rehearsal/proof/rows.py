@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from decimal import Decimal
+from itertools import combinations
 from typing import TYPE_CHECKING, Any
 
 import z3
@@ -53,11 +54,21 @@ def aggregate(tr: Translator, name: str, rosters: list[int], outer: Row, value: 
     if any(not isinstance(v, Value) for v in values):
         return NOTHING
     present = [both(c.yes, v.there) for c, v in zip(conditions, values, strict=True)]
+    if name == "different":
+        return _all_differ(tr, present, [v.value for v in values], more)
     combined = _combine(tr, name, present, [v.value for v in values], more)
     if name == "sum" and unseen is not None:
         known = z3.Sum([z3.IntVal(0), *[z3.If(p, v.value, 0) for p, v in zip(present, values, strict=True)]])
         _bound(tr, combined.value - known, unseen, limits_of(value, tr.world.limits))
     return combined
+
+
+def _all_differ(tr: Translator, present: list[Expr], values: list[Expr], more: Expr) -> Truth:
+    """No two values that are there are the same; rows that are not looked at may hold one of them again."""
+    places = list(zip(present, values, strict=True))
+    same = either(*[both(p, q, v == w) for (p, v), (q, w) in combinations(places, 2)])
+    again = FALSE if z3.is_false(more) else both(more, tr.fresh(z3.BoolSort()))
+    return Truth(both(either(*present), opposite(either(same, again))), either(same, again))
 
 
 def _unseen(tr: Translator, rosters: list[int], outer: Row) -> Expr | None:

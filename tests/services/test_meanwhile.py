@@ -46,7 +46,7 @@ def test_a_script_that_somebody_else_saved_meanwhile_is_not_overwritten(
     desk: Desk, study: SmallStudy, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     draft = drafts.show_draft(desk, study.questionnaire_id)
-    meanwhile(monkeypatch, drafts, "compile_script", lambda: changed(desk, study, "theirs"))
+    meanwhile(monkeypatch, drafts, "verdict_on", lambda: changed(desk, study, "theirs"))
     with pytest.raises(SkavoError) as caught:
         drafts.save_script(desk, study.questionnaire_id, draft.script, draft.version)
     assert (caught.value.code, caught.value.details) == ("changed_meanwhile", {"version": draft.version + 1})
@@ -79,7 +79,7 @@ def test_a_script_with_errors_is_released_by_nobody_and_says_what_to_mend(desk: 
     draft = drafts.show_draft(desk, study.questionnaire_id)
     broken = draft.script.model_copy(update={"parts": [*draft.script.parts, part(1, "text", "a b")]})
     saved = drafts.save_script(desk, study.questionnaire_id, broken, draft.version)
-    assert saved.release is None and saved.findings
+    assert saved.release_hash is None and saved.findings
     with pytest.raises(SkavoError) as caught:
         releases.make_release(desk, study.questionnaire_id, saved.version, "")
     assert caught.value.code == "has_errors" and caught.value.message.startswith("The script has 1 error.")

@@ -16,7 +16,7 @@ from sqlalchemy.orm import Session
 from skavo.core.cleaning.plan import Correct
 from skavo.core.estimation.tables import TableRequest
 from skavo.core.interview.engine import Engine
-from skavo.services import bundles, cleaning, combining, deciding, drafts, logbook, releases, tables
+from skavo.services import bundles, cleaning, combining, deciding, drafts, logbook, releases, tables, verdicts
 from skavo.services.desk import Desk
 from skavo.store import datasets, laying, raw_frames
 from skavo.store.database import Store
@@ -31,7 +31,7 @@ SLOW: list[tuple[Any, str]] = [
     (Engine, "__init__"), (drafts, "compile_script"), (releases, "compile_script"), (releases, "replay"),
     (drafts, "compare_scripts"), (drafts, "read_workbook"), (combining, "read_table"), (cleaning, "apply_plan"),
     (datasets, "apply_step"), (datasets, "join_outside"), (tables, "make_table"), (raw_frames, "build_data_set"),
-    (laying, "all_findings"), (bundles, "open_bundle"), (bundles, "read_arrival"), (logbook, "compile_script"),
+    (laying, "all_findings"), (bundles, "open_bundle"), (bundles, "read_arrival"), (verdicts, "compile_script"),
 ]  # fmt: skip
 
 

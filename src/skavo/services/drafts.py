@@ -24,14 +24,14 @@ from skavo.formats.workbook.write import write_folder, write_workbook
 from skavo.services.desk import Desk
 from skavo.services.found import the_questionnaire, the_study
 from skavo.services.refusals import Refused, not_found
+from skavo.services.verdicts import verdict_on
 from skavo.store.models import Interview, Questionnaire, Release, now
 
 
 class Judged(BaseModel):
-    """What the checker says of a script; `release` is the script compiled, if it compiles."""
+    """What the checker says of a script; `release_hash` is that of the script compiled, None while it has errors."""
 
     findings: list[Finding]
-    release: dict[str, Any] | None
     release_hash: str | None
     same_as_newest: bool
 
@@ -51,6 +51,13 @@ class Draft(Judged):
 class Saved(Judged):
     version: int
     changed_at: datetime
+
+
+class CompiledOut(BaseModel):
+    """The script as the phone would run it; None while it has errors."""
+
+    release: dict[str, Any] | None
+    release_hash: str | None
 
 
 class KindOut(BaseModel):
@@ -98,15 +105,13 @@ def newest_release(session: Session, questionnaire_id: int) -> Release | None:
     return session.scalars(query.limit(1)).first()
 
 
-def _judged(script: Script, newest: Release | None) -> dict[str, Any]:
+def _judged(document: dict[str, Any], script: Script, newest: Release | None) -> dict[str, Any]:
     """The fields of Judged."""
-    compiled = compile_script(script)
-    digest = content_hash(compiled.release) if compiled.release else None
+    verdict = verdict_on(document, script)
     return {
-        "findings": compiled.findings,
-        "release": compiled.release,
-        "release_hash": digest,
-        "same_as_newest": newest is not None and newest.hash == digest,
+        "findings": list(verdict.findings),
+        "release_hash": verdict.release_hash,
+        "same_as_newest": newest is not None and newest.hash == verdict.release_hash,
     }
 
 
@@ -130,8 +135,16 @@ def show_draft(desk: Desk, questionnaire_id: int) -> Draft:
     return Draft(
         id=questionnaire.id, study_id=questionnaire.study_id, title=questionnaire.title, version=questionnaire.version,
         changed_at=questionnaire.changed_at, script=script, newest_release=newest.number if newest else None,
-        **_judged(script, newest),
+        **_judged(questionnaire.script, script, newest),
     )  # fmt: skip
+
+
+def compile_draft(desk: Desk, questionnaire_id: int) -> CompiledOut:
+    """The draft as it is kept, for whoever wants to try it on a phone."""
+    with desk.store.reading() as session:
+        script = read_script(the_questionnaire(session, questionnaire_id).script)
+    release = compile_script(script).release
+    return CompiledOut(release=release, release_hash=content_hash(release) if release else None)
 
 
 def save_script(desk: Desk, questionnaire_id: int, script: Script, version: int) -> Saved:
@@ -142,7 +155,8 @@ def save_script(desk: Desk, questionnaire_id: int, script: Script, version: int)
     with desk.store.reading() as session:
         same_script(the_questionnaire(session, questionnaire_id), version)
         newest = newest_release(session, questionnaire_id)
-    judged, kept = _judged(script, newest), write_script(script)
+    kept = write_script(script)
+    judged = _judged(kept, script, newest)
     with desk.store.session() as session:
         questionnaire = the_questionnaire(session, questionnaire_id)
         same_script(questionnaire, version)

@@ -9,11 +9,10 @@ from pydantic import BaseModel
 from sqlalchemy import ColumnElement, Select, func, or_, select
 from sqlalchemy.orm import Session
 
-from skavo.core.questionnaire.compile import compile_script
-from skavo.core.questionnaire.script import read_script
 from skavo.jobs.laying import KIND as LAYING_OUT
 from skavo.services.desk import Conditions, Desk, detail_seen
 from skavo.services.found import the_study
+from skavo.services.verdicts import verdict_on
 from skavo.store.account import Account, account_of, not_laid_out
 from skavo.store.datasets import plan_of
 from skavo.store.interview_document import zone_named
@@ -180,7 +179,7 @@ def _errors(questionnaire: Questionnaire) -> int:
     """The errors of a script; one that is still an empty page has nothing to mend."""
     if not questionnaire.script["parts"]:
         return 0
-    return len(compile_script(read_script(questionnaire.script)).errors)
+    return verdict_on(questionnaire.script).errors
 
 
 def _silent_devices(desk: Desk, session: Session, study_id: int) -> list[Device]:

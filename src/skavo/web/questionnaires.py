@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 
 from skavo.core.questionnaire.script import Script
 from skavo.services import drafts
-from skavo.services.drafts import ComparisonOut, Draft, KindOut, Saved, WorkbookOut
+from skavo.services.drafts import ComparisonOut, CompiledOut, Draft, KindOut, Saved, WorkbookOut
 from skavo.services.releases import ReleaseOut, list_releases
 from skavo.services.releases import make_release as release_script
 from skavo.web.routing import Resource, attachment, desk
@@ -60,6 +60,11 @@ def create(path: StudyPath, body: QuestionnaireIn) -> Draft:
 @api.route_for("get", "/questionnaires/<int:questionnaire_id>", needs="script.read", returns=Draft)
 def show(path: QuestionnairePath) -> Draft:
     return drafts.show_draft(desk(), path.questionnaire_id)
+
+
+@api.route_for("get", "/questionnaires/<int:questionnaire_id>/compiled", needs="script.read", returns=CompiledOut)
+def compiled(path: QuestionnairePath) -> CompiledOut:
+    return drafts.compile_draft(desk(), path.questionnaire_id)
 
 
 @api.route_for("put", "/questionnaires/<int:questionnaire_id>/script", needs="script.write", returns=Saved)

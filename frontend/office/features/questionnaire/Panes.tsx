@@ -110,7 +110,6 @@ export function Panes({
       {pane === 'phone' && (
         <PhonePane
           questionnaireId={draft.id}
-          release={editor.release}
           releaseHash={editor.releaseHash}
           language={language}
           part={part}

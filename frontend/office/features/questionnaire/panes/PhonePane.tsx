@@ -1,5 +1,7 @@
 // The real engine running the questionnaire as it stands, in the page.
+import { useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
+import { api, ask } from '../../../../shared/api/client';
 import { theEngine } from '../../../../shared/engine/client';
 import type { Json, SavedInterview, Screen } from '../../../../shared/engine/types';
 import { directionOf } from '../../../../shared/interview/languages';
@@ -12,7 +14,7 @@ import { Words } from '../../../texts/Words';
 
 interface Props {
   questionnaireId: number;
-  release: Record<string, unknown> | null;
+  /** Of the script as it is kept; null while it has errors: then the last one that ran stays. */
   releaseHash: string | null;
   language: string;
   part: Part | undefined;
@@ -24,7 +26,7 @@ interface Props {
 
 const SESSION = 'preview';
 
-export function PhonePane({ questionnaireId, release, releaseHash, language, part, condition, stale, onGo }: Props) {
+export function PhonePane({ questionnaireId, releaseHash, language, part, condition, stale, onGo }: Props) {
   const [screen, setScreen] = useState<Screen | null>(null);
   const [way, setWay] = useState<string[]>([]);
   const [problem, setProblem] = useState('');
@@ -33,6 +35,19 @@ export function PhonePane({ questionnaireId, release, releaseHash, language, par
   const saved = useRef<SavedInterview>({ answers: {}, kept: {}, language });
   const at = useRef<string | null>(null);
   const phone = textsIn(language);
+  const compiled = useQuery({
+    queryKey: ['compiled', questionnaireId, releaseHash],
+    queryFn: () =>
+      ask(
+        api.GET('/api/questionnaires/{questionnaire_id}/compiled', {
+          params: { path: { questionnaire_id: questionnaireId } },
+        }),
+      ),
+    enabled: releaseHash !== null,
+    staleTime: Infinity,
+    placeholderData: (before) => before,
+  });
+  const release = compiled.data?.release ?? null;
 
   const show = useCallback(async (path: string) => {
     at.current = path;
@@ -41,7 +56,7 @@ export function PhonePane({ questionnaireId, release, releaseHash, language, par
   }, []);
 
   useEffect(() => {
-    if (!release || releaseHash === null) return;
+    if (!release) return;
     let live = true;
     const open = async () => {
       const engine = theEngine();
@@ -66,7 +81,7 @@ export function PhonePane({ questionnaireId, release, releaseHash, language, par
     return () => {
       live = false;
     };
-  }, [release, releaseHash, language, show]);
+  }, [release, language, show]);
 
   const variable = part?.variable ?? '';
   const own = way.find((path) => path === variable || path.endsWith(`/${variable}`));

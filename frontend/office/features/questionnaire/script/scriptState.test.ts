@@ -19,7 +19,6 @@ const draft: Schemas['Draft'] = {
   changed_at: '2026-03-14T09:00:00Z',
   script: script('a', 'x', 'y'),
   findings: [],
-  release: null,
   release_hash: null,
   newest_release: null,
   same_as_newest: false,
@@ -49,7 +48,6 @@ const answer = (version: number): Schemas['Saved'] => ({
   version,
   changed_at: '2026-03-14T09:01:00Z',
   findings: [],
-  release: null,
   release_hash: null,
   same_as_newest: false,
 });

@@ -20,7 +20,6 @@ export interface State {
   savedScript: Script;
   changedAt: string;
   findings: Finding[];
-  release: Record<string, unknown> | null;
   releaseHash: string | null;
   sameAsNewest: boolean;
   past: Edit[];
@@ -49,7 +48,6 @@ export function fromDraft(draft: Schemas['Draft']): State {
     savedScript: draft.script,
     changedAt: draft.changed_at,
     findings: draft.findings,
-    release: draft.release,
     releaseHash: draft.release_hash,
     sameAsNewest: draft.same_as_newest,
     past: [],
@@ -90,7 +88,6 @@ export function reduce(state: State, action: Action): State {
         savedScript: action.script,
         changedAt: answer.changed_at,
         findings: answer.findings,
-        release: answer.release ?? state.release,
         releaseHash: answer.release_hash ?? state.releaseHash,
         sameAsNewest: answer.same_as_newest,
         save: state.script === action.script ? 'saved' : 'waiting',
@@ -142,7 +139,6 @@ function withTheirs(state: State, draft: Schemas['Draft']): State {
     version: draft.version,
     changedAt: draft.changed_at,
     findings: draft.findings,
-    release: draft.release ?? state.release,
     releaseHash: draft.release_hash ?? state.releaseHash,
     sameAsNewest: draft.same_as_newest,
     save: nothingOfMine ? 'saved' : 'waiting',

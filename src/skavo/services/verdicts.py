@@ -1,0 +1,49 @@
+"""What the checker says of scripts as they are kept, remembered by their content: many pages ask for the same one."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections import OrderedDict
+from dataclasses import dataclass
+from threading import Lock
+from typing import Any
+
+from skavo.core.questionnaire.compile import compile_script, content_hash
+from skavo.core.questionnaire.findings import Finding
+from skavo.core.questionnaire.script import Script, read_script
+
+MOST_SCRIPTS = 64
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """`release_hash` is that of the script compiled, None while it has errors."""
+
+    findings: tuple[Finding, ...]
+    release_hash: str | None
+
+    @property
+    def errors(self) -> int:
+        return sum(1 for f in self.findings if f.severity == "error")
+
+
+_known: OrderedDict[str, Verdict] = OrderedDict()
+_lock = Lock()
+
+
+def verdict_on(document: dict[str, Any], script: Script | None = None) -> Verdict:
+    """The verdict on a script as it is kept; `script` is the same read already, where somebody has it."""
+    key = hashlib.sha256(json.dumps(document, sort_keys=True).encode()).hexdigest()
+    with _lock:
+        found = _known.get(key)
+        if found is not None:
+            _known.move_to_end(key)
+            return found
+    compiled = compile_script(script or read_script(document))
+    made = Verdict(tuple(compiled.findings), content_hash(compiled.release) if compiled.release else None)
+    with _lock:
+        _known[key] = made
+        while len(_known) > MOST_SCRIPTS:
+            _known.popitem(last=False)
+    return made

@@ -345,6 +345,28 @@ def test_both_changed_one_field_theirs_stands_and_mine_is_offered(
     assert errors_in(dora.browser) == [] or all("409" in e for e in errors_in(dora.browser))
 
 
+def test_a_rule_is_picked_together_completed_and_tried_out(served: Server, dora: Screen, questionnaire: int) -> None:
+    open_sheet(dora, served, questionnaire, "house")
+    dora.press("Pick it together")
+    dora.click(".pick-row .ant-select")
+    keys(dora, "workers", Keys.ENTER)
+    dora.type_into(".pick-row input[aria-label=Value]", "3")
+    dora.until(lambda: dora.find(".pick-says").text == "workers >= 3", "the sentence")
+    dora.press("Set")
+    assert kept(dora, served, questionnaire).parts[3].asked_when == "workers >= 3"
+    dora.click("[data-field=asked_when] .try-open")
+    dora.type_into(".try-out input", "5")
+    dora.until(lambda: dora.find(".try-out .outcome").text == "yes", "what it gives")
+    dora.find(".try-out input").send_keys(Keys.BACKSPACE + "2")
+    dora.until(lambda: dora.find(".try-out .outcome").text == "no", "what it gives now")
+    dora.click(".line.active [data-column=rules]")
+    dora.find(".sentences .cm-content")
+    chord(dora, Keys.CONTROL, "a")
+    keys(dora, "asked when roof is ")
+    dora.until(lambda: "yes" in dora.find(".cm-tooltip-autocomplete").text, "what may come")
+    keys(dora, Keys.ESCAPE, Keys.ESCAPE)
+
+
 @pytest.fixture
 def empty(served: Server) -> int:
     script = Script(name="new", title={"en": "New"})

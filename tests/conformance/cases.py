@@ -147,6 +147,12 @@ CASES: dict[str, tuple[Any, Any, Any]] = {
     "day(day2)": (29, N, N),
     "weekday(day2)": (2, N, N),
     # rosters
+    "different(a, b, n)": (False, N, N),
+    "different(a, b, 9)": (True, N, N),
+    "occurs(3, a, b, n)": (2, 0, 0),
+    "occurs(yes, y, z)": (1, 0, 0),
+    "different(staff.age)": (True, True, N),
+    "different(staff.hours where age > 3)": (True, N, N),
     "count(staff)": (3, 1, 0),
     "count(staff where age >= 15)": (1, 1, 0),
     "count(staff where age is missing)": (1, 0, 0),

@@ -16,6 +16,7 @@ FORMS: dict[str, list[str]] = {
         "days({date}, {date})", "months({date}, {date})", "years({date}, {date})", "year({date})", "month({date})",
         "day({date})", "weekday({date})", "scrap / 2 kg", "distance(door, gate) / distance(gate, door)",
         "if {yes/no} then {number} else {number}", "count(staff)", "count(staff where {row yes/no})",
+        "occurs({number}, workers, paid)",
         "sum(staff.{row number} where {row yes/no})", "mean(staff.age)", "lowest(staff.hours)",
         "highest(staff.age where {row yes/no})", "first(staff.hours)", "sum(each_tool.price)",
     ],
@@ -35,7 +36,8 @@ FORMS: dict[str, list[str]] = {
         "inside(door, yard)", "distance(door, gate) < 200", "size(yard) > 10", "length(way) >= 1", "closes < 18:30",
         "visited > 2027-01-01", 'check_digit_ok(phone, "luhn")', "today > {date}", "first(staff.role) is owner",
         "({yes/no}) is ({yes/no})", "{moment} < {moment}", "{moment} - {moment} > 90 minutes", "{moment} >= {date}",
-        "first(staff.hours) > 3 and count(staff) is {number}",
+        "first(staff.hours) > 3 and count(staff) is {number}", "different({number}, {number}, {number})",
+        "different(staff.name)", "different(staff.{row number} where {row yes/no})",
     ],
     "row yes/no": [
         "age >= {number}", "hours > age", "age is highest(staff.age)", "hours > mean(staff.hours where {row yes/no})",

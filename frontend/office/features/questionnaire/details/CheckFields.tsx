@@ -52,6 +52,7 @@ export function CheckFields({
               script={script}
               part={part}
               questionnaireId={questionnaireId}
+              picks
               findings={own.filter((f) => f.field === `${field}.${String(i)}.rule`)}
               placeholder={t('questionnaire.between07', { variable: part.variable || t('questionnaire.anAnswer') })}
               readOnly={readOnly}

@@ -65,6 +65,7 @@ export function DetailsPane({
         script={script}
         part={part}
         questionnaireId={questionnaireId}
+        picks={field === 'asked_when' || field === 'answer_needed'}
         placeholder={placeholder}
         readOnly={readOnly}
         onChange={(value) => {

@@ -1,6 +1,7 @@
 import { useMemo, useState } from 'react';
 import { t } from '../../../texts/texts';
 import type { Finding, Part, Script } from '../script/model';
+import { PickRule } from './PickRule';
 import { RuleEditor } from './RuleEditor';
 import { TryOut } from './TryOut';
 import { completeRule } from './completion';
@@ -14,6 +15,8 @@ interface Props {
   /** The line that the rule stands in; without one it stands nowhere in particular, and cannot be tried out. */
   part?: Part;
   questionnaireId?: number;
+  /** The rule says whether something is so: then it can be picked together as well. */
+  picks?: boolean;
   placeholder?: string;
   readOnly?: boolean;
   onChange: (value: string) => void;
@@ -27,6 +30,7 @@ export function RuleField({
   script,
   part,
   questionnaireId,
+  picks = false,
   placeholder,
   readOnly,
   onChange,
@@ -34,6 +38,7 @@ export function RuleField({
   const vocabulary = useVocabulary(script, part);
   const complete = useMemo(() => completeRule(vocabulary), [vocabulary]);
   const [trying, setTrying] = useState(false);
+  const [picking, setPicking] = useState(false);
   const canTry =
     part !== undefined && questionnaireId !== undefined && !PLAIN.has(value.trim()) && findings.length === 0;
   return (
@@ -44,16 +49,43 @@ export function RuleField({
           {f.message} <b>{f.mend}</b>
         </p>
       ))}
-      {canTry && !trying && (
-        <button
-          type="button"
-          className="plain-link try-open"
-          onClick={() => {
-            setTrying(true);
+      <div className="rule-ways">
+        {picks && readOnly !== true && (
+          <button
+            type="button"
+            className="plain-link"
+            onClick={() => {
+              setPicking(true);
+            }}
+          >
+            {t('questionnaire.pickOpen')}
+          </button>
+        )}
+        {canTry && !trying && (
+          <button
+            type="button"
+            className="plain-link try-open"
+            onClick={() => {
+              setTrying(true);
+            }}
+          >
+            {t('questionnaire.tryOut')}
+          </button>
+        )}
+      </div>
+      {picking && (
+        <PickRule
+          label={label}
+          text={value}
+          script={script}
+          onTake={(rule) => {
+            onChange(rule);
+            setPicking(false);
           }}
-        >
-          {t('questionnaire.tryOut')}
-        </button>
+          onClose={() => {
+            setPicking(false);
+          }}
+        />
       )}
       {canTry && trying && (
         <TryOut

@@ -8,6 +8,7 @@ import {
 import type { Schemas } from '../../../../shared/api/client';
 import { t } from '../../../texts/texts';
 import { holdsParts, type Part, type Script } from '../script/model';
+import { asWritten } from './picking';
 
 export interface Vocabulary {
   script: Script;
@@ -66,32 +67,13 @@ function codesAfter(script: Script, before: string): Offer[] {
   return [
     ...(list?.codes ?? []).map((code) => {
       const label = code.label[first] ?? Object.values(code.label)[0] ?? '';
-      return { label: quoted(code.code), detail: label, by: label, type: 'enum' };
+      return { label: asWritten(code.code), detail: label, by: label, type: 'enum' };
     }),
     ...(list ? special : []),
   ];
 }
 
 const STATES: Offer[] = ['answered', 'missing', 'not known', 'refused'].map((label) => ({ label, type: 'keyword' }));
-const KEYWORDS = new Set([
-  'and',
-  'or',
-  'not',
-  'if',
-  'is',
-  'yes',
-  'no',
-  'answered',
-  'missing',
-  'refused',
-  'known',
-  'asked',
-]);
-
-/** A code as a rule names it: in quotes where it is a word of the language, or no word at all. */
-const quoted = (code: string): string =>
-  /^[A-Za-z_][A-Za-z0-9_]*$|^\d+$/.test(code) && !KEYWORDS.has(code) ? code : `"${code}"`;
-
 function listOf(script: Script, asked: Part): string {
   if (asked.code_list !== '') return asked.code_list;
   const at = script.parts.indexOf(asked);

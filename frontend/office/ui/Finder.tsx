@@ -1,10 +1,10 @@
-import { useQuery } from '@tanstack/react-query';
-import { useNavigate, useSearchParams } from 'react-router';
+import { useQueries, useQuery } from '@tanstack/react-query';
+import { useNavigate } from 'react-router';
 import { api, ask, type Schemas } from '../../shared/api/client';
 import { Picker } from './Picker';
 import { stationsFor } from './stations';
 import { t } from '../texts/texts';
-import { questionnaireOf, useMay } from './study';
+import { useMay } from './study';
 
 interface Found {
   key: string;
@@ -44,29 +44,25 @@ export function Finder({ study, onClose }: { study: Schemas['StudyOut'] | null; 
 
 function useEverything(study: Schemas['StudyOut'] | null): Found[] {
   const may = useMay();
-  const [params] = useSearchParams();
-  const questionnaire = study ? questionnaireOf(study, params)?.id : undefined;
   const at = study ? `/studies/${String(study.id)}` : '';
   const studies = useQuery({ queryKey: ['studies'], queryFn: () => ask(api.GET('/api/studies')), enabled: !study });
-  const draft = useQuery({
-    queryKey: ['draft', questionnaire],
-    queryFn: () =>
-      ask(
-        api.GET('/api/questionnaires/{questionnaire_id}', {
-          params: { path: { questionnaire_id: questionnaire ?? 0 } },
-        }),
-      ),
-    enabled: questionnaire !== undefined && may('script.read'),
+  const questionnaires = study?.questionnaires ?? [];
+  const drafts = useQueries({
+    queries: questionnaires.map(({ id }) => ({
+      queryKey: ['found draft', id],
+      queryFn: () =>
+        ask(api.GET('/api/questionnaires/{questionnaire_id}', { params: { path: { questionnaire_id: id } } })),
+      enabled: may('script.read'),
+      staleTime: 10_000,
+    })),
   });
-  const tables = useQuery({
-    queryKey: ['tables', questionnaire],
-    queryFn: () =>
-      ask(
-        api.GET('/api/questionnaires/{questionnaire_id}/tables', {
-          params: { path: { questionnaire_id: questionnaire ?? 0 } },
-        }),
-      ),
-    enabled: questionnaire !== undefined && may('analyse.read'),
+  const tables = useQueries({
+    queries: questionnaires.map(({ id }) => ({
+      queryKey: ['tables', id],
+      queryFn: () =>
+        ask(api.GET('/api/questionnaires/{questionnaire_id}/tables', { params: { path: { questionnaire_id: id } } })),
+      enabled: may('analyse.read'),
+    })),
   });
   const found: Found[] = [];
   for (const one of studies.data ?? [])
@@ -81,23 +77,26 @@ function useEverything(study: Schemas['StudyOut'] | null): Found[] {
     for (const s of stationsFor(study.permissions))
       found.push({ key: s.key, label: s.label, what: t('frame.station'), to: `${at}/${s.key}` });
   }
-  const language = draft.data?.script.languages[0] ?? 'en';
-  for (const part of draft.data?.script.parts ?? []) {
-    const wording = part.wording[language] ?? '';
-    found.push({
-      key: part.id,
-      label: `${part.variable}  ${wording}`,
-      what: part.kind,
-      to: `${at}/questionnaire?part=${encodeURIComponent(part.id)}`,
-    });
-  }
-  for (const table of tables.data ?? [])
-    found.push({
-      key: `t${String(table.id)}`,
-      label: table.title,
-      what: t('frame.table'),
-      to: `${at}/analyse?table=${String(table.id)}`,
-    });
+  questionnaires.forEach(({ id, title }, i) => {
+    // With several of them it is said which one something stands in.
+    const where = (what: string) => (questionnaires.length > 1 ? `${what} · ${title}` : what);
+    const script = drafts[i]?.data?.script;
+    for (const part of script?.parts ?? []) {
+      found.push({
+        key: `${String(id)} ${part.id}`,
+        label: `${part.variable}  ${part.wording[script?.languages[0] ?? 'en'] ?? ''}`,
+        what: where(part.kind),
+        to: `${at}/questionnaire?questionnaire=${String(id)}&part=${encodeURIComponent(part.id)}`,
+      });
+    }
+    for (const table of tables[i]?.data ?? [])
+      found.push({
+        key: `t${String(table.id)}`,
+        label: table.title,
+        what: where(t('frame.table')),
+        to: `${at}/analyse?questionnaire=${String(id)}&table=${String(table.id)}`,
+      });
+  });
   return found;
 }
 

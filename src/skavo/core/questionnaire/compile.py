@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from skavo.core.interview.formats import RELEASE
+from skavo.core.questionnaire.check_filters import check_filters
 from skavo.core.questionnaire.compile_part import PartCompiler
 from skavo.core.questionnaire.cycles import name_cycles
 from skavo.core.questionnaire.findings import Finding
@@ -42,7 +43,7 @@ def compile_script(script: Script, known: Known = NOTHING_KNOWN) -> Compiled:
     compiler = PartCompiler(script, entries, known)
     parts = [compiler.compile_entry(entry) for entry in entries]
     rules = name_cycles(compiler.findings, entries, compiler.symbols)
-    found = [*check_structure(script, entries), *rules, *compiler.check_units()]
+    found = [*check_structure(script, entries), *rules, *compiler.check_units(), *check_filters(script, entries, parts)]
     findings = sorted(found, key=lambda f: (f.line is None, f.line or 0))
     if any(f.severity == "error" for f in findings):
         return Compiled(findings, None)

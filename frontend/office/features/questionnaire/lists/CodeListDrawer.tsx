@@ -2,6 +2,7 @@ import { Button, Checkbox, Drawer, Input } from 'antd';
 import { useState } from 'react';
 import { directionOf, languageName } from '../../../../shared/interview/languages';
 import type { Code, CodeList, Finding, Script } from '../script/model';
+import { withListNamed } from './newLists';
 import { t } from '../../../texts/texts';
 import { Words } from '../../../texts/Words';
 
@@ -39,9 +40,8 @@ export function CodeListDrawer({ name, script, findings, readOnly, onClose, onCh
     );
   };
   const rename = (to: string) => {
-    const lists = script.code_lists.map((l) => (l.name === name ? { ...l, name: to } : l));
-    const parts = script.parts.map((p) => (p.code_list === name ? { ...p, code_list: to } : p));
-    onChange({ ...script, code_lists: lists, parts }, 'list.name');
+    if (to === '' || to === name || script.code_lists.some((l) => l.name === to)) return;
+    onChange(withListNamed(script, name, to), 'list.name');
     onNamed(to);
   };
   const paste = (text: string) => {
@@ -77,9 +77,14 @@ export function CodeListDrawer({ name, script, findings, readOnly, onClose, onCh
           className="mono"
           style={{ maxWidth: 300 }}
           disabled={readOnly}
-          value={name}
-          onChange={(event) => {
-            rename(event.target.value);
+          key={name}
+          defaultValue={name}
+          onBlur={(event) => {
+            rename(event.target.value.trim());
+            event.target.value = name;
+          }}
+          onPressEnter={(event) => {
+            event.currentTarget.blur();
           }}
         />
         <span className="muted small">

@@ -15,7 +15,7 @@ from skavo.server import Server
 from skavo.store.models import KeptModule, Membership, Person, Questionnaire, Study
 from skavo.web.pages import STATIC
 from skavo.web.passphrases import hash_passphrase
-from tests.browser.chromium import DESK, errors_in, open_chromium
+from tests.browser.chromium import DESK, cut_network, errors_in, open_chromium
 from tests.browser.screen import Screen
 from tests.browser.typing import chord, in_cell, keys
 
@@ -185,7 +185,7 @@ def test_a_name_takes_everything_with_it_that_means_it_and_undo_brings_it_back(
     assert kept(dora, served, questionnaire).parts == household()
 
 
-def test_a_name_that_is_taken_is_told_at_its_cell_and_changes_nothing_else(
+def test_a_name_that_is_taken_or_cannot_be_followed_leaves_the_old_one_and_its_rules(
     served: Server, dora: Screen, questionnaire: int
 ) -> None:
     open_sheet(dora, served, questionnaire)
@@ -193,8 +193,16 @@ def test_a_name_that_is_taken_is_told_at_its_cell_and_changes_nothing_else(
     chord(dora, Keys.CONTROL, "a")
     keys(dora, "paid", Keys.TAB)
     dora.sees("“paid” is already the variable of another line.")
-    dora.find(".line [data-column=variable].faulty")
-    assert kept(dora, served, questionnaire).parts[2].asked_when == "workers > 1"
+    assert kept(dora, served, questionnaire).parts == household()
+    dora.click(".line[data-part=workers] [data-column=variable]")
+    chord(dora, Keys.CONTROL, "a")
+    cut_network(dora.browser, True)
+    try:
+        keys(dora, "hands", Keys.TAB)
+        dora.find(".ant-message-error")
+    finally:
+        cut_network(dora.browser, False)
+    assert kept(dora, served, questionnaire).parts == household()
 
 
 def test_lines_chosen_together_move_and_are_set_and_removed(served: Server, dora: Screen, questionnaire: int) -> None:

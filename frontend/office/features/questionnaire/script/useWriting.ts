@@ -85,8 +85,7 @@ export function useWriting(questionnaireId: number, editor: ScriptEditor) {
         edit((now) => (now === script ? made.script : merge(script, made.script, now).script));
         if (places > 0) told(t('questionnaire.renamedEverywhere', { count: places }));
       } catch (error) {
-        // The name itself is kept as it was typed: what is wrong with it stands among the findings.
-        edit((now) => withVariable(now, names));
+        // The old name stays: a new one that its rules did not follow would leave them pointing at nothing.
         failed(error);
       }
     },

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from skavo.core.errors import DataError
 from skavo.core.questionnaire.propose import Around
 from skavo.services.refusals import Refused
 from skavo.services.writing import NewLine, pasted, proposals, renamed
@@ -50,3 +51,12 @@ def test_a_section_pasted_keeps_its_lines_inside() -> None:
         (1, "section", "", ""),
         (2, "whole number", "people", "yes"),
     ]
+
+
+def test_too_many_rows_and_none_at_all_say_what_to_do() -> None:
+    with pytest.raises(DataError) as refused:
+        pasted(script(part(1, "text", "a")), [["x"]] * 5_001, [])
+    assert str(refused.value) == "5,001 rows are more than the 5,000 that are taken at once. Copy them in parts."
+    with pytest.raises(DataError) as empty:
+        pasted(script(part(1, "text", "a")), [[" ", ""]], [])
+    assert empty.value.code == "nothing_pasted"

@@ -18,6 +18,7 @@ from skavo.formats.workbook.cells import read_cells
 from skavo.formats.workbook.sheets import CellFault
 from skavo.services.refusals import Refused
 
+MOST_ROWS = 5_000
 HOLDERS = frozenset(kind.name for kind in KINDS.values() if kind.holds_parts)
 
 
@@ -86,6 +87,9 @@ def pasted(script: Script, rows: list[list[str]], headings: list[str]) -> Pasted
     """Cells of a spreadsheet as lines; a line without a kind or a variable gets what its wording proposes."""
     if not any(cell.strip() for row in rows for cell in row):
         raise DataError("nothing_pasted", "There is nothing in these cells.", {})
+    if len(rows) > MOST_ROWS:
+        message = f"{len(rows):,} rows are more than the {MOST_ROWS:,} that are taken at once. Copy them in parts."
+        raise DataError("too_many_rows", message, {"rows": len(rows)})
     read = read_cells(rows, script.languages, headings)
     needed_given = "answer needed" in {h.lower() for h in read.headings}
     taken = {p.variable for p in [*script.parts, *read.parts] if p.variable}

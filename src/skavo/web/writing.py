@@ -16,8 +16,6 @@ from skavo.web.shapes import Body, QuestionnairePath
 
 api = Resource("writing")
 
-MOST_CELLS = 5_000
-
 
 class RenamingIn(Body):
     """`names` leads from the identity of a part to its new variable."""
@@ -49,7 +47,7 @@ class CellsIn(Body):
     """`headings` say what the columns are; left out, that is found out from the cells."""
 
     script: Script
-    rows: list[list[str]] = Field(min_length=1, max_length=MOST_CELLS)
+    rows: list[list[str]] = Field(min_length=1)
     headings: list[str] = Field(default=[], max_length=500)
 
 

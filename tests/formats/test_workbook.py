@@ -16,7 +16,16 @@ from skavo.cli import main
 from skavo.core.errors import DataError
 from skavo.core.interview.kinds import KINDS
 from skavo.core.questionnaire.compile import compile_script
-from skavo.core.questionnaire.script import Code, CodeList, Part, Script, ScriptCheck, UnitList, UnitOfMeasure
+from skavo.core.questionnaire.script import (
+    Code,
+    CodeList,
+    ListTable,
+    Part,
+    Script,
+    ScriptCheck,
+    UnitList,
+    UnitOfMeasure,
+)
 from skavo.formats.check_file import check_file
 from skavo.formats.workbook.faults import told_faults
 from skavo.formats.workbook.read import read_folder, read_workbook
@@ -58,13 +67,21 @@ def _scripts(draw: st.DrawFn) -> Script:
         attributes=st.dictionaries(_NAME.filter(lambda n: n not in ("list", "code", "specify", "exclusive", "media")), _WORD, max_size=2),
     )  # fmt: skip
     units = st.builds(UnitOfMeasure, unit=_NAME, dimension=_NAME, factor=_WORD, label=_TEXTS)
+    tables = st.none() | st.builds(
+        ListTable, name=_NAME, code=_RULE, labels=_TEXTS, attributes=st.lists(_NAME, max_size=2)
+    )
     lists = draw(st.lists(_NAME, max_size=2, unique=True))
     return Script(
         name=draw(_NAME),
         title=draw(_TEXTS),
         languages=draw(st.permutations(["en", "fr", "ar"])),
         parts=[draw(_parts(name)) for name in names],
-        code_lists=[CodeList(name=n, codes=draw(st.lists(codes, min_size=1, max_size=3))) for n in lists],
+        code_lists=[
+            CodeList(
+                name=n, codes=draw(st.lists(codes, min_size=1, max_size=3)), source=draw(_RULE), table=draw(tables)
+            )
+            for n in lists
+        ],
         unit_lists=[UnitList(name=n, units=draw(st.lists(units, min_size=1, max_size=3))) for n in lists],
     )
 

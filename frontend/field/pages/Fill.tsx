@@ -88,7 +88,7 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
   const { uuid } = row;
   const navigate = useNavigate();
   const sync = useSync();
-  const { screen, trouble, step, answer, settled } = useFilling(row, release, first);
+  const { screen, trouble, step, answer, findCodes, settled } = useFilling(row, release, first);
   const [language, setLanguage] = useState(row.language);
   const [face, setFace] = useState<Face>('question');
   const [tried, setTried] = useState(false);
@@ -232,6 +232,7 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
         <Question
           screen={screen}
           t={t}
+          findCodes={findCodes}
           keepFile={(file, name) => keepFile(uuid, file, name, screen.kind)}
           showNeeded={tried}
           onAnswer={(value) => void answer(screen.path, value)}

@@ -79,7 +79,7 @@ async function firstScreen(row: InterviewRow, release: ReleaseRow): Promise<Scre
 }
 
 /** What a step does in the engine; null where the screen stays. */
-type Work = () => Promise<Screen | null>;
+type Work<T = Screen | null> = () => Promise<T>;
 
 export function useFilling(row: InterviewRow, release: ReleaseRow, first: Screen) {
   const { uuid } = row;
@@ -114,7 +114,7 @@ export function useFilling(row: InterviewRow, release: ReleaseRow, first: Screen
 
   /** Do something in the engine; where its worker has gone, the interview is opened again from what was kept. */
   const done = useCallback(
-    async (work: Work): Promise<Screen | null> => {
+    async <T>(work: Work<T>): Promise<T> => {
       try {
         return await work();
       } catch (error) {
@@ -173,6 +173,11 @@ export function useFilling(row: InterviewRow, release: ReleaseRow, first: Screen
     [step, uuid],
   );
 
+  const findCodes = useCallback(
+    (typed: string) => done(() => theEngine().call('findCodes', uuid, at.current, typed)),
+    [done, uuid],
+  );
+
   /** The screen as it is now, once all steps before are done. */
   const settled = useCallback(async (): Promise<Screen> => {
     await pending.current;
@@ -181,5 +186,5 @@ export function useFilling(row: InterviewRow, release: ReleaseRow, first: Screen
     return now;
   }, [uuid]);
 
-  return { screen, trouble, step, answer, settled };
+  return { screen, trouble, step, answer, findCodes, settled };
 }

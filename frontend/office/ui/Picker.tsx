@@ -11,6 +11,8 @@ interface Props<T> {
   top: number;
   /** What the field begins with. */
   typed?: string;
+  /** The key of what stands now: there the list begins. */
+  present?: string;
   /** What is offered for what was typed. */
   search: (text: string) => T[];
   keyOf: (entry: T) => string;
@@ -25,6 +27,7 @@ export function Picker<T>({
   width,
   top,
   typed = '',
+  present = '',
   search,
   keyOf,
   children,
@@ -33,7 +36,7 @@ export function Picker<T>({
 }: Props<T>) {
   const id = useId();
   const [text, setText] = useState(typed);
-  const [chosen, setChosen] = useState(0);
+  const [chosen, setChosen] = useState(() => Math.max(0, search(typed).findIndex((e) => keyOf(e) === present)));
   const list = useRef<HTMLUListElement>(null);
   const found = search(text);
   const at = Math.min(chosen, found.length - 1);

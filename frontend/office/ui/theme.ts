@@ -23,6 +23,8 @@ export const theme: ThemeConfig = {
     fontFamilyCode: "'IBM Plex Mono', monospace",
     fontSize: 13,
     controlHeight: 30,
+    controlItemBgActive: '#E7EFEA',
+    controlItemBgHover: '#F3F7F4',
     // What opens is there at once, and takes the next key.
     motion: false,
   },

@@ -13,6 +13,7 @@ export type Screen = Omit<WithJson<Shapes['Screen'], 'value'>, 'kind' | 'reads_b
   kind: KindName;
   reads_back: WithJson<Shapes['ReadBack'], 'value'> | null;
 };
+export type CodesFound = Shapes['CodesFound'];
 export type OverviewLine = Shapes['OverviewLine'];
 
 export interface SavedInterview {
@@ -46,6 +47,7 @@ export interface Calls {
   close: { args: [session: string]; result: null };
   way: { args: [session: string]; result: string[] };
   show: { args: [session: string, path: string]; result: Screen };
+  findCodes: { args: [session: string, path: string, typed: string]; result: CodesFound };
   answer: { args: [session: string, path: string, value: Json]; result: Screen };
   removeRow: { args: [session: string, path: string]; result: string[] };
   keep: { args: [session: string, path: string, check: number, reason: string]; result: Screen };

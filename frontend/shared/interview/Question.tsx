@@ -3,7 +3,8 @@ import { useId, useState, type ReactNode } from 'react';
 import { KINDS, type InputName } from '../api/contract';
 import type { Finding, Json, Screen } from '../engine/types';
 import { Instrument, Quantity } from './answers/Amount';
-import { Choices, ManyChoices } from './answers/Choices';
+import { Choices } from './answers/Choices';
+import { ManyAnswers, SingleAnswer } from './answers/Codes';
 import { FileAnswer, Signature } from './answers/Files';
 import { ReadBack, UnitAnswer } from './answers/Picked';
 import { PointAnswer, ShapeAnswer } from './answers/Places';
@@ -19,10 +20,11 @@ interface Props {
   showNeeded: boolean;
   onAnswer: (value: Json) => void;
   onKeep: (check: number, reason: string) => void;
+  findCodes: AnswerProps['findCodes'];
   keepFile?: AnswerProps['keepFile'];
 }
 
-export function Question({ screen, t, showNeeded, onAnswer, onKeep, keepFile }: Props) {
+export function Question({ screen, t, showNeeded, onAnswer, onKeep, findCodes, keepFile }: Props) {
   const id = useId();
   const shown = screen.findings.filter((f) => f.code !== 'needed' || showNeeded);
   return (
@@ -40,6 +42,7 @@ export function Question({ screen, t, showNeeded, onAnswer, onKeep, keepFile }: 
         labelledBy={id}
         invalid={shown.length > 0}
         onAnswer={onAnswer}
+        findCodes={findCodes}
         keepFile={keepFile}
       />
       <div aria-live="polite">
@@ -58,7 +61,7 @@ const ANSWERS: Record<InputName, (props: AnswerProps) => ReactNode> = {
   'typed moment': DateTime,
   'yes or no': YesNo,
   'one code': SingleAnswer,
-  'many codes': ManyChoices,
+  'many codes': ManyAnswers,
   ranking: Ranking,
   'amount and unit': Quantity,
   instrument: Instrument,
@@ -91,17 +94,6 @@ function YesNo({ screen, t, labelledBy, onAnswer }: AnswerProps) {
       onChoose={(code) => {
         onAnswer(code === 'yes');
       }}
-    />
-  );
-}
-
-function SingleAnswer({ screen, labelledBy, onAnswer }: AnswerProps) {
-  return (
-    <Choices
-      labelledBy={labelledBy}
-      options={screen.codes}
-      chosen={typeof screen.value === 'string' ? [screen.value] : []}
-      onChoose={onAnswer}
     />
   );
 }

@@ -13,6 +13,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from skavo.core.interview.kinds import KINDS, UNNUMBERED
+from skavo.core.lists.hanging import Hanging
 from skavo.core.questionnaire.compare import Comparison, compare_scripts, keep_identities
 from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.findings import Finding
@@ -29,11 +30,15 @@ from skavo.store.models import Interview, Questionnaire, Release, now
 
 
 class Judged(BaseModel):
-    """What the checker says of a script; `release_hash` is that of the script compiled, None while it has errors."""
+    """What the checker says of a script; `release_hash` is that of the script compiled, None while it has errors.
+
+    `hanging` says which code lists hang under which.
+    """
 
     findings: list[Finding]
     release_hash: str | None
     same_as_newest: bool
+    hanging: list[Hanging]
 
 
 class Draft(Judged):
@@ -111,6 +116,7 @@ def _judged(document: dict[str, Any], script: Script, newest: Release | None) ->
     return {
         "findings": list(verdict.findings),
         "release_hash": verdict.release_hash,
+        "hanging": list(verdict.hanging),
         "same_as_newest": newest is not None and newest.hash == verdict.release_hash,
     }
 

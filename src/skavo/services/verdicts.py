@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from threading import Lock
 from typing import Any
 
+from skavo.core.lists.hanging import Hanging, hanging
 from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.findings import Finding
 from skavo.core.questionnaire.script import Script, read_script
@@ -22,6 +23,7 @@ class Verdict:
 
     findings: tuple[Finding, ...]
     release_hash: str | None
+    hanging: tuple[Hanging, ...]
 
     @property
     def errors(self) -> int:
@@ -40,8 +42,10 @@ def verdict_on(document: dict[str, Any], script: Script | None = None) -> Verdic
         if found is not None:
             _known.move_to_end(key)
             return found
-    compiled = compile_script(script or read_script(document))
-    made = Verdict(tuple(compiled.findings), content_hash(compiled.release) if compiled.release else None)
+    script = script or read_script(document)
+    compiled = compile_script(script)
+    digest = content_hash(compiled.release) if compiled.release else None
+    made = Verdict(tuple(compiled.findings), digest, tuple(hanging(script)))
     with _lock:
         _known[key] = made
         while len(_known) > MOST_SCRIPTS:

@@ -26,7 +26,7 @@ from skavo.web.app import create_app
 
 # What the engine's worker and the phone speak, without a route of its own.
 _SPOKEN: tuple[Any, ...] = (
-    screens.Screen, screens.OverviewLine, screens.SavedInterview, screens.PackedInterview, InterviewDocument,
+    screens.Screen, screens.CodesFound, screens.OverviewLine, screens.SavedInterview, screens.PackedInterview, InterviewDocument,
 )  # fmt: skip
 
 

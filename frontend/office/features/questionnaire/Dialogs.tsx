@@ -7,7 +7,7 @@ import { SaveModule } from './begin/SaveModule';
 import { UpdateModule } from './begin/UpdateModule';
 import { RuleHelp } from './details/RuleHelp';
 import { RuleField } from './details/RuleField';
-import { CodeListDrawer } from './lists/CodeListDrawer';
+import { ListsDrawer } from './lists/ListsDrawer';
 import { UnitListDrawer } from './lists/UnitListDrawer';
 import { RehearsalDrawer } from './rehearsal/RehearsalDrawer';
 import { ComparisonDrawer } from './release/Comparison';
@@ -25,7 +25,7 @@ import type { SheetActs } from './sheet/useSheet';
 
 /** What is open over the sheet. */
 export type Open =
-  | { what: 'release' | 'workbook' | 'shortcuts' | 'rehearsal' | 'comparison' | 'help' | 'modules' }
+  | { what: 'release' | 'workbook' | 'shortcuts' | 'rehearsal' | 'comparison' | 'help' | 'modules' | 'lists' }
   | { what: 'list' | 'units'; name: string }
   | { what: 'answer'; id: string; typed: string }
   | { what: 'rules'; id: string }
@@ -167,17 +167,20 @@ export function Dialogs({
           }}
         />
       );
+    case 'lists':
     case 'list':
       return (
-        <CodeListDrawer
-          name={open.name}
-          script={script}
-          findings={editor.findings}
+        <ListsDrawer
+          questionnaireId={draft.id}
+          name={open.what === 'list' ? open.name : ''}
+          editor={editor}
           readOnly={readOnly}
           onClose={close}
-          onChange={edit}
           onNamed={(name) => {
             onOpen({ what: 'list', name });
+          }}
+          onGo={(id) => {
+            acts.goTo(id, 'answer');
           }}
         />
       );

@@ -6,7 +6,7 @@ import type { Script } from './script/model';
 import type { ScriptEditor } from './script/useScript';
 import { useMay } from '../../ui/study';
 
-type Dialog = 'release' | 'workbook' | 'rehearsal' | 'comparison' | 'help' | 'modules';
+type Dialog = 'release' | 'workbook' | 'rehearsal' | 'comparison' | 'help' | 'modules' | 'lists';
 
 /** Languages side by side before a reader has to scroll. */
 export const MOST_COLUMNS = 2;
@@ -52,6 +52,13 @@ export function ScriptBar({ draft, editor, readOnly, shown, onShow, onOpen }: Pr
                     },
                   },
                 ]),
+            {
+              key: 'lists',
+              label: t('lists.title'),
+              onClick: () => {
+                onOpen('lists');
+              },
+            },
             {
               key: 'help',
               label: t('questionnaire.ruleLanguage2'),

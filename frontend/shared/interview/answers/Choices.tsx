@@ -1,6 +1,5 @@
-// Single and multiple answers: one tap each, keys 1 to 9 on a keyboard.
+// What can be chosen: one tap each, keys 1 to 9 on a keyboard.
 import { useEffect, useId, useRef } from 'react';
-import type { AnswerProps } from './props';
 
 interface ChoicesProps {
   labelledBy: string;
@@ -59,20 +58,4 @@ function useDigitKeys(options: { code: string }[], onChoose: (code: string) => v
       window.removeEventListener('keydown', press);
     };
   }, []);
-}
-
-export function ManyChoices({ screen, labelledBy, onAnswer }: AnswerProps) {
-  const chosen = Array.isArray(screen.value) ? screen.value.filter((v): v is string => typeof v === 'string') : [];
-  const exclusive = new Set(screen.codes.filter((c) => c.exclusive).map((c) => c.code));
-  const choose = (code: string) => {
-    if (chosen.includes(code)) {
-      const left = chosen.filter((c) => c !== code);
-      onAnswer(left.length > 0 ? left : null);
-    } else if (exclusive.has(code)) {
-      onAnswer([code]);
-    } else {
-      onAnswer([...chosen.filter((c) => !exclusive.has(c)), code]);
-    }
-  };
-  return <Choices labelledBy={labelledBy} options={screen.codes} chosen={chosen} many onChoose={choose} />;
 }

@@ -1,5 +1,5 @@
 // What every kind of answer is given.
-import type { Json, Screen } from '../../engine/types';
+import type { CodesFound, Json, Screen } from '../../engine/types';
 import type { InterviewText } from '../texts';
 
 /** A file as an answer refers to it. */
@@ -17,6 +17,8 @@ export interface AnswerProps {
   labelledBy: string;
   invalid: boolean;
   onAnswer: (value: Json) => void;
+  /** Look in a long list for what was typed. */
+  findCodes: (typed: string) => Promise<CodesFound>;
   /** Keep a file until the interview is handed in; where there is none, only its reference is made. */
   keepFile?: (file: Blob, name: string) => Promise<FileReference>;
 }

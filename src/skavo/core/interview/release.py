@@ -22,6 +22,14 @@ class CompiledCheck:
     reads: dict[int, int]
 
 
+@dataclass(frozen=True, slots=True)
+class CodesUnder:
+    """A filter that asks for one attribute only: the codes by its value, so that none has to be tried."""
+
+    value: Rule
+    codes: dict[str, list[dict[str, Any]]]
+
+
 @dataclass(slots=True)
 class PartSpec:
     """One part of a release. `depth` is the number of rosters around it, `parent_depth` that of its parent's rows."""
@@ -47,6 +55,7 @@ class PartSpec:
     most: Decimal | None
     # whether anything besides its own checks may be wrong with an answer
     is_bounded: bool
+    codes_under: CodesUnder | None = None
     in_roster: bool = False
     children: list[int] = field(default_factory=list)
     # parts to bring up to date, and parts whose checks to try again, each with the rows they share (a depth)
@@ -87,12 +96,29 @@ class Release:
         self.roots = [part.index for part in self.parts if part.parent is None]
         self.outermost = {part.variable: part for part in self.parts if part.variable and not part.rosters}
         self.texts: dict[int, dict[str, Rule]] = {}
+        # Labels as search looks at them, by list and language; made when first asked for.
+        self.folded: dict[tuple[str, str], dict[str, str]] = {}
         for part in self.parts:
+            part.codes_under = self._codes_under(part.raw)
             if part.parent is not None:
                 parent = self.parts[part.parent]
                 parent.children.append(part.index)
                 part.in_roster = parent.kind.name == "roster"
             self._link(part)
+
+    def _codes_under(self, raw: dict[str, Any]) -> CodesUnder | None:
+        tree = raw["code_filter"]
+        if tree is None or tree[0] != "is":
+            return None
+        for attribute, value in (tree[1:], tree[:0:-1]):
+            if attribute[0] == "attribute" and value[0] == "variable":
+                codes: dict[str, list[dict[str, Any]]] = {}
+                for code in self.lists.get(raw["code_list"], []):
+                    held = {**code["attributes"], "code": code["code"]}.get(attribute[1])
+                    if held is not None:
+                        codes.setdefault(held, []).append(code)
+                return CodesUnder(bind(value), codes)
+        return None
 
     def _link(self, part: PartSpec) -> None:
         raw = part.raw

@@ -44,6 +44,13 @@ class CodeShown(TypedDict):
     media: list[str]
 
 
+class CodesFound(TypedDict):
+    """What typing found in a long list; `more` were left out."""
+
+    codes: list[CodeShown]
+    more: int
+
+
 class UnitShown(TypedDict):
     unit: str
     label: str
@@ -67,7 +74,8 @@ class ReadBack(TypedDict):
 class Step(TypedDict):
     """The screen of one question, without its place on the way. `value` is the answer in JSON form (answers.py).
 
-    `example` is a text that fits the `mask`.
+    `example` is a text that fits the `mask`. Of a long list `codes` holds what is chosen and the first ones, and
+    `codes_left` says how many more there are: they are found by typing (code_search.py).
     """
 
     path: str
@@ -79,6 +87,7 @@ class Step(TypedDict):
     media: list[str]
     instruction: str
     codes: list[CodeShown]
+    codes_left: int
     units: list[UnitShown]
     choices: list[Choice]
     reads_back: ReadBack | None

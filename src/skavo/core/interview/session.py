@@ -6,6 +6,7 @@ import json
 from datetime import datetime
 from typing import Any
 
+from skavo.core.interview.code_search import find_codes
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.paths import find_part, path_of
 from skavo.core.interview.release import Release
@@ -59,6 +60,10 @@ class Session:
         """How many screens come behind this one, as far as can be known now."""
         paths = [path_of(self.engine.release, i, r) for i, r in steps(self.engine)]
         return len(paths) - paths.index(path) - 1 if path in paths else 0
+
+    def find_codes(self, path: str, typed: str) -> str:
+        """The codes of a long list that hold what was typed, as JSON."""
+        return json.dumps(find_codes(self.engine, path, typed), ensure_ascii=False)
 
     def answer(self, path: str, value_json: str) -> str:
         """Take an answer and return its screen as it is now."""

@@ -66,19 +66,21 @@ class InterviewState:
         read = part.kind.read(value)
         if not part.kind.uses_codes:
             return read
-        order = self.release.orders[part.raw["code_list"]]
+        known = self.release.labels[part.raw["code_list"]]
         chosen = (read,) if isinstance(read, str) else read
-        if any(code not in order for code in chosen):
+        if any(code not in known for code in chosen):
             raise WrongAnswer("no_such_code")
         if isinstance(read, str) or part.kind.name == "ranking":
             return read or None
-        return in_list_order(read, order) or None
+        return in_list_order(read, self.release.orders[part.raw["code_list"]]) or None
 
     def offered_codes(self, part: PartSpec, row: Row) -> list[dict[str, Any]]:
         """The codes of a question that may be chosen here: all, or those its code filter lets through."""
         codes = self.release.lists.get(part.raw["code_list"], [])
         if part.code_filter is None:
             return codes
+        if part.codes_under is not None:
+            return part.codes_under.codes.get(part.codes_under.value(self, row), [])
         offered = []
         for code in codes:
             self.outside["code"] = {**code["attributes"], "code": code["code"]}

@@ -6,6 +6,7 @@ from typing import Any
 
 from skavo.core.interview.answers import write_answer
 from skavo.core.interview.broken import Broken
+from skavo.core.interview.code_search import FIRST_SHOWN, MOST_AT_A_GLANCE, shown_code
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.messages import message, word
 from skavo.core.interview.order import shuffled_codes
@@ -96,6 +97,7 @@ def show_step(engine: Engine, path: str) -> Step:
     """All that the screen of one question needs."""
     part, row = find_part(engine.release, path)
     index, raw = part.index, part.raw
+    codes, codes_left = _codes(engine, part, row)
     value = engine.values[index].get(row)
     given = engine.answers.get(path) if part.reads_back is not None or (index, row) in engine.wrong else None
     return {
@@ -107,7 +109,8 @@ def show_step(engine: Engine, path: str) -> Step:
         "read_aloud": raw["read_aloud"],
         "media": raw["media"],
         "instruction": render(engine, raw["instruction"], row),
-        "codes": _codes(engine, part, row),
+        "codes": codes,
+        "codes_left": codes_left,
         "units": [{"unit": u["unit"], "label": _text_in(engine, u["label"]) or u["unit"]} for u in raw["units"]],
         "choices": _choices(engine, part),
         "reads_back": _reads_back(engine, part, row),
@@ -131,21 +134,20 @@ def _told_once(engine: Engine, part: PartSpec, row: Row) -> list[Broken]:
     return [b for b in broken if b.check < 0 or part.checks[b.check].reads.keys() != {part.index}]
 
 
-def _codes(engine: Engine, part: PartSpec, row: Row) -> list[CodeShown]:
+def _codes(engine: Engine, part: PartSpec, row: Row) -> tuple[list[CodeShown], int]:
+    """The codes that are shown and how many more there are; of a long list what is chosen, and the first ones."""
     if not part.kind.uses_codes:
-        return []
+        return [], 0
     codes = engine.offered_codes(part, row)
     if part.shuffles:
         codes = shuffled_codes(codes, engine.seed, part.raw["id"], row)
-    return [
-        {
-            "code": c["code"],
-            "label": engine.label(part.raw["code_list"], c["code"]),
-            "exclusive": c["exclusive"],
-            "media": c["media"],
-        }
-        for c in codes
-    ]
+    if len(codes) <= MOST_AT_A_GLANCE or part.kind.name == "ranking":
+        return [shown_code(engine, part, code) for code in codes], 0
+    value = engine.values[part.index].get(row)
+    chosen = {value} if isinstance(value, str) else set(value or ())
+    first = [*[c for c in codes if c["code"] in chosen], *[c for c in codes if c["code"] not in chosen]]
+    shown = first[: max(FIRST_SHOWN, len(chosen))]
+    return [shown_code(engine, part, code) for code in shown], len(codes) - len(shown)
 
 
 def _choices(engine: Engine, part: PartSpec) -> list[Choice]:

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from itertools import product
 from typing import Any
 
+from skavo.core.lists.hanging import FilterLink, read_link
 from skavo.core.questionnaire.findings import Finding
 from skavo.core.questionnaire.outline import Entry
 from skavo.core.questionnaire.script import CodeList, Script
@@ -26,6 +27,9 @@ def check_filters(script: Script, entries: list[Entry], parts: list[dict[str, An
 
 
 def _check(script: Script, entries: list[Entry], entry: Entry, tree: Any, codes: CodeList) -> Iterator[Finding]:
+    if (link := read_link(entry.part.code_filter, codes.name)) is not None:
+        yield from _check_link(script, entries, entry, link, codes)
+        return
     if _reads_outside(tree):
         return
     asked = [entries[index] for index in sorted(variables_in(tree))]
@@ -50,6 +54,21 @@ def _check(script: Script, entries: list[Entry], entry: Entry, tree: Any, codes:
         if not left:
             nothing.append(given)
     yield from _told(entry, asked, never, nothing, codes)
+
+
+def _check_link(
+    script: Script, entries: list[Entry], entry: Entry, link: FilterLink, codes: CodeList
+) -> Iterator[Finding]:
+    """The filter of a list that hangs under another one: however long they are, it is seen at a glance."""
+    asked = next((other for other in entries if other.part.variable == link.variable), None)
+    answers = _answers(script, asked) if asked is not None else None
+    if asked is None or not answers:
+        return
+    held = {code.code: {**code.attributes, "code": code.code}.get(link.attribute) for code in codes.codes}
+    given = set(held.values())
+    # Codes that stand under none of the answers are told of by their list (check_hanging).
+    nothing = [(answer,) for answer in answers if answer not in given]
+    yield from _told(entry, [asked], set(), nothing, codes)
 
 
 _OUTSIDE = {"outside", "unit", "earlier", "row", "row_name", "known"}

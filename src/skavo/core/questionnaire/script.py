@@ -78,9 +78,22 @@ class Code(_Strict):
     attributes: dict[str, str] = Field(default={})
 
 
+class ListTable(_Strict):
+    """The outside table that a list comes from, by name, and which of its columns give what; labels by language."""
+
+    name: ShortText
+    code: ShortText
+    labels: dict[str, ShortText] = Field(default={})
+    attributes: list[ShortText] = Field(default=[], max_length=50)
+
+
 class CodeList(_Strict):
+    """`source` says in words who made the list: a standard, an office; `table` is where it is brought up to date from."""
+
     name: ShortText
     codes: list[Code] = Field(default=[])
+    source: Annotated[str, Field(max_length=500)] = ""
+    table: ListTable | None = None
 
 
 class UnitOfMeasure(_Strict):
@@ -118,7 +131,12 @@ def _with_origin(document: dict[str, Any]) -> dict[str, Any]:
     return {**document, "parts": [{**part, "origin": ""} for part in document.get("parts", [])]}
 
 
-SCRIPT = Format("script", (_with_origin,), unmarked=1)
+def _with_source(document: dict[str, Any]) -> dict[str, Any]:
+    lists = [{**entry, "source": "", "table": None} for entry in document.get("code_lists", [])]
+    return {**document, "code_lists": lists}
+
+
+SCRIPT = Format("script", (_with_origin, _with_source), unmarked=1)
 
 
 def read_script(document: dict[str, Any]) -> Script:

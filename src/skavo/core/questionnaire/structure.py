@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from skavo.core.dataset.pieces import PIECES
 from skavo.core.interview.answers import SPECIAL_ANSWERS
 from skavo.core.interview.kinds import KINDS, Kind
+from skavo.core.lists.hanging import check_hanging
 from skavo.core.questionnaire.findings import Finding
 from skavo.core.questionnaire.outline import Entry, units_of
 from skavo.core.questionnaire.script import Part, Script
@@ -28,6 +29,7 @@ def check_structure(script: Script, entries: list[Entry]) -> list[Finding]:
         *_check_names(entries),
         *_check_columns(entries),
         *check_code_lists(script),
+        *check_hanging(script),
         *check_unit_lists(script),
         *_check_ids(script),
     ]

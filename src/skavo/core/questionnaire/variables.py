@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+from anyascii import anyascii
+
 VARIABLE = re.compile(r"[a-z][a-z0-9_]*")
 
 
@@ -12,6 +14,8 @@ def suggest_variable(text: str) -> str:
 
     >>> suggest_variable("Ship Name")
     'ship_name'
+    >>> suggest_variable("Île d’Étel")
+    'ile_d_etel'
     """
-    plain = re.sub(r"[^a-z0-9]+", "_", text.lower()).strip("_")[:32]
+    plain = re.sub(r"[^a-z0-9]+", "_", anyascii(text).lower()).strip("_")[:32]
     return plain if plain[:1].isalpha() else f"q_{plain}"[:32].rstrip("_")

@@ -55,7 +55,8 @@ def fits(kind: Type, expected: Type) -> bool:
 
 
 class Checker:
-    """Walks a syntax tree once; faults are collected, not raised. `trees` keeps the typed tree of every piece.
+    """Walks a syntax tree once; faults are collected, not raised. `trees` keeps the typed tree of every piece, `codes`
+    the pieces that were read as a code, with its list.
 
     `units_open` are the units whose factors are being checked, so that a ring of them is seen.
     """
@@ -65,6 +66,7 @@ class Checker:
         self.units_open = units_open
         self.faults: list[Fault] = []
         self.trees: dict[int, Typed] = {}
+        self.codes: list[tuple[Node, str]] = []
 
     def fault(self, code: str, message: str, span: Span, mend: str = "", severity: str = "error") -> Typed:
         found = Fault(code, message, span, mend, severity)

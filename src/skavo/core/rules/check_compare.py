@@ -141,6 +141,7 @@ def _code(checker: Checker, node: Node, kind: Type) -> Any:
     code = _bare(node)
     # A list without codes, or that is not there, is told of by itself.
     if code in codes or not codes:
+        checker.codes.append((node, kind.code_list or ""))
         return ["literal", "code", code]
     hint = nearest(code, codes)
     mend = f"Did you mean {hint}?" if hint else f"Codes: {', '.join(codes[:12])}{' …' if len(codes) > 12 else ''}."

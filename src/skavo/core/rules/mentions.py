@@ -1,4 +1,4 @@
-"""Which variables a rule mentions, and where: what a renaming has to change and what it must leave alone.
+"""Which variables and codes a rule mentions, and where: what a renaming has to change and what it must leave alone.
 
 A word of a rule may be a variable, a code, an attribute of a list or a field of a register. The checker knows which:
 only what it looked up as a value, and the rosters that an aggregate goes over, are variables.
@@ -81,3 +81,31 @@ def rename_in_rule(text: str, scope: Scope, names: Mapping[str, str]) -> str:
         if mention.variable in names:
             text = text[: mention.span.start] + names[mention.variable] + text[mention.span.end :]
     return text
+
+
+def recode_in_rule(text: str, scope: Scope, codes: Mapping[str, Mapping[str, str]]) -> str:
+    """The same rule with codes called otherwise: `codes` leads from a list to its old codes and their new names."""
+    try:
+        node = parse_rule(text)
+    except RuleSyntaxError:
+        return text
+    checker = Checker(scope)
+    checker.check(node)
+    # A code may be looked up more than once, as by a form that is checked both ways round.
+    places = {place.span.start: (place, code_list) for place, code_list in checker.codes}
+    for _, (place, code_list) in sorted(places.items(), reverse=True):
+        new = codes.get(code_list, {}).get(place.text.strip('"'))
+        if new is not None:
+            text = text[: place.span.start] + written_code(new, scope) + text[place.span.end :]
+    return text
+
+
+def written_code(code: str, scope: Scope) -> str:
+    """A code as a rule names it: bare where it can be nothing else, else in quotes."""
+    if code.isdecimal():
+        return code
+    try:
+        node = parse_rule(code)
+    except RuleSyntaxError:
+        return f'"{code}"'
+    return code if node.op == "name" and node.text == code and code not in scope.symbols else f'"{code}"'

@@ -35,6 +35,8 @@ from skavo.formats.workbook.columns import (
 )
 from skavo.formats.workbook.lengths import cut_long_cells
 from skavo.formats.workbook.sheets import WORKBOOK, WRITTEN_AS, CellFault, Faults, Sheet, open_folder, open_sheets
+from skavo.formats.workbook.sources import NAME as SOURCES
+from skavo.formats.workbook.sources import read_sources
 
 
 @dataclass
@@ -64,7 +66,7 @@ class ReadWorkbook:
         return sorted(found, key=lambda f: (_SHEETS.index(f.sheet) if f.sheet in _SHEETS else -1, f.row, f.column))
 
 
-_SHEETS = ["Script", "Code lists", "Units", "About"]
+_SHEETS = ["Script", "Code lists", SOURCES, "Units", "About"]
 
 
 def read_workbook(name: str, content: bytes) -> ReadWorkbook:
@@ -79,7 +81,7 @@ def read_folder(folder: Path) -> ReadWorkbook:
 
 def _read(sheets: dict[str, Sheet]) -> ReadWorkbook:
     faults, places = Faults(), Places()
-    known = {"script", "code lists", "units", "about"}
+    known = {name.lower() for name in _SHEETS}
     for name, sheet in sheets.items():
         cut_long_cells(faults, sheet)
         if name not in known and sheet.headings:
@@ -91,6 +93,7 @@ def _read(sheets: dict[str, Sheet]) -> ReadWorkbook:
         faults.add("Script", 1, 1, "no_sheet", "The sheet “Script” is missing.", f"There are: {names}.")
     about = _read_about(faults, sheets.get("about"))
     lists = _read_lists(faults, places, sheets.get("code lists"))
+    read_sources(faults, sheets.get(SOURCES.lower()), lists)
     units = _read_units(faults, places, sheets.get("units"))
     parts = _read_script(faults, places, sheets.get("script"))
     languages = about.get("languages") or _languages_of(parts) or ["en"]

@@ -5,6 +5,8 @@ from __future__ import annotations
 from skavo.core.questionnaire.script import Part, Script, ScriptCheck, Texts
 from skavo.formats.workbook.columns import PLAIN
 from skavo.formats.workbook.sheets import WORKBOOK, WRITTEN_AS, write_csv_sheets, write_xlsx_sheets
+from skavo.formats.workbook.sources import NAME as SOURCES
+from skavo.formats.workbook.sources import write_sources
 
 Rows = list[list[str]]
 # Texts stand beside the columns that they belong to: after the variable, and each message after its check.
@@ -33,6 +35,8 @@ def sheets_of(script: Script) -> dict[str, Rows]:
         [WRITTEN_AS, WORKBOOK.newest],
     ]
     sheets = {"Script": _script_rows(script, langs), "Code lists": _list_rows(script, langs)}
+    if sources := write_sources(script, langs):
+        sheets[SOURCES] = sources
     if script.unit_lists:
         sheets["Units"] = _unit_rows(script, langs)
     return {**sheets, "About": [["What", "Value"], *about]}

@@ -1,7 +1,7 @@
 import { CompletionContext, type CompletionResult } from '@codemirror/autocomplete';
 import { EditorState } from '@codemirror/state';
 import { describe, expect, it } from 'vitest';
-import { newPart, type Part, type Script } from '../script/model';
+import { newCodeList, newPart, type Part, type Script } from '../script/model';
 import { completeRule } from './completion';
 
 const line = (variable: string, kind: string, more: Partial<Part> = {}): Part => ({
@@ -33,10 +33,7 @@ const script: Script = {
     line('later', 'whole number'),
   ],
   code_lists: [
-    {
-      name: 'trade',
-      codes: [code('smith', 'Blacksmith'), code('refused', 'Would not say'), code('two words', 'École')],
-    },
+    newCodeList('trade', [code('smith', 'Blacksmith'), code('refused', 'Would not say'), code('two words', 'École')]),
   ],
   unit_lists: [],
 };

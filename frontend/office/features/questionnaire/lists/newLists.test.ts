@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { newPart, type Script } from '../script/model';
+import { newCodeList, newPart, type Script } from '../script/model';
 import { withListNamed, withNewList, withNewUnits } from './newLists';
 
 const script: Script = {
@@ -17,10 +17,7 @@ const script: Script = {
     { ...newPart(1), id: 'b', variable: 'other', code_list: 'island', code_filter: 'ward.island is x' },
     { ...newPart(1), id: 'c' },
   ],
-  code_lists: [
-    { name: 'ward', codes: [] },
-    { name: 'island', codes: [] },
-  ],
+  code_lists: [newCodeList('ward'), newCodeList('island')],
   unit_lists: [],
 };
 

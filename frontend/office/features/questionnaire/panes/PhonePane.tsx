@@ -139,6 +139,7 @@ export function PhonePane({ questionnaireId, releaseHash, language, part, condit
                 t={phone}
                 showNeeded={tried}
                 onAnswer={(value: Json) => void act(() => theEngine().call('answer', SESSION, screen.path, value))}
+                findCodes={(typed) => theEngine().call('findCodes', SESSION, screen.path, typed)}
                 onKeep={(check, reason) =>
                   void act(() => theEngine().call('keep', SESSION, screen.path, check, reason))
                 }

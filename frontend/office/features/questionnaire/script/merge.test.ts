@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { merge, soundLevels, withClash } from './merge';
-import { newPart, type Part, type Script } from './model';
+import { newCodeList, newPart, type Part, type Script } from './model';
 
 const line = (id: string, more: Partial<Part> = {}): Part => ({ ...newPart(1), id, variable: id, ...more });
 const script = (...parts: Part[]): Script => ({
@@ -54,7 +54,7 @@ describe('two who change one script', () => {
   it('may put their own words back, in a line and in a list', () => {
     const trade = (label: string) => ({
       ...script(line('a', { mask: label })),
-      code_lists: [{ name: 'trade', codes: [code('t', label)] }],
+      code_lists: [newCodeList('trade', [code('t', label)])],
     });
     const { script: made, clashes } = merge(trade('old'), trade('mine'), trade('theirs'));
     expect(clashes.map((clash) => [clash.partId, clash.place])).toEqual([
@@ -90,7 +90,7 @@ describe('two who change one script', () => {
   });
 
   it('change codes of one list side by side', () => {
-    const list = (...codes: ReturnType<typeof code>[]) => ({ ...of('a'), code_lists: [{ name: 'trade', codes }] });
+    const list = (...codes: ReturnType<typeof code>[]) => ({ ...of('a'), code_lists: [newCodeList('trade', codes)] });
     const base = list(code('t', 'Tailor'), code('s', 'Smith'));
     const mine = list(code('t', 'Tailors'), code('s', 'Smith'), code('c', 'Cook'));
     const theirs = list(code('t', 'Tailor'), code('s', 'Smiths'));

@@ -52,6 +52,17 @@ export function newPart(level: number, kind = 'text'): Part {
   };
 }
 
+export const emptyCode = (): Code => ({
+  code: '',
+  label: {},
+  specify: false,
+  exclusive: false,
+  media: [],
+  attributes: {},
+});
+
+export const newCodeList = (name: string, codes: Code[] = []): CodeList => ({ name, codes, source: '', table: null });
+
 /** One past the last line that belongs to the line at `index`. */
 export function endOf(parts: Part[], index: number): number {
   const level = parts[index]?.level ?? 1;

@@ -22,6 +22,7 @@ const draft: Schemas['Draft'] = {
   release_hash: null,
   newest_release: null,
   same_as_newest: false,
+  hanging: [],
 };
 const named = (name: string, at: number, what = ''): Action => ({
   type: 'edit',
@@ -50,6 +51,7 @@ const answer = (version: number): Schemas['Saved'] => ({
   findings: [],
   release_hash: null,
   same_as_newest: false,
+  hanging: [],
 });
 const masks = (state: State) => state.script.parts.map((p) => p.mask);
 

@@ -20,6 +20,7 @@ export interface State {
   savedScript: Script;
   changedAt: string;
   findings: Finding[];
+  hanging: Schemas['Hanging'][];
   releaseHash: string | null;
   sameAsNewest: boolean;
   past: Edit[];
@@ -46,10 +47,7 @@ export function fromDraft(draft: Schemas['Draft']): State {
     script: draft.script,
     version: draft.version,
     savedScript: draft.script,
-    changedAt: draft.changed_at,
-    findings: draft.findings,
-    releaseHash: draft.release_hash,
-    sameAsNewest: draft.same_as_newest,
+    ...judged(draft, null),
     past: [],
     future: [],
     lastEdit: { what: '', at: 0 },
@@ -58,6 +56,15 @@ export function fromDraft(draft: Schemas['Draft']): State {
     clashes: [],
   };
 }
+
+/** What the checker says; while there are errors, the last release that could be made stays. */
+const judged = (answer: Schemas['Saved'], lastHash: string | null) => ({
+  changedAt: answer.changed_at,
+  findings: answer.findings,
+  hanging: answer.hanging,
+  releaseHash: answer.release_hash ?? lastHash,
+  sameAsNewest: answer.same_as_newest,
+});
 
 export function reduce(state: State, action: Action): State {
   switch (action.type) {
@@ -86,10 +93,7 @@ export function reduce(state: State, action: Action): State {
         ...state,
         version: answer.version,
         savedScript: action.script,
-        changedAt: answer.changed_at,
-        findings: answer.findings,
-        releaseHash: answer.release_hash ?? state.releaseHash,
-        sameAsNewest: answer.same_as_newest,
+        ...judged(answer, state.releaseHash),
         save: state.script === action.script ? 'saved' : 'waiting',
         problem: '',
       };
@@ -137,10 +141,7 @@ function withTheirs(state: State, draft: Schemas['Draft']): State {
     // What I have not changed is theirs, and no edit of mine.
     savedScript: nothingOfMine ? script : draft.script,
     version: draft.version,
-    changedAt: draft.changed_at,
-    findings: draft.findings,
-    releaseHash: draft.release_hash ?? state.releaseHash,
-    sameAsNewest: draft.same_as_newest,
+    ...judged(draft, state.releaseHash),
     save: nothingOfMine ? 'saved' : 'waiting',
     problem: '',
     clashes: [...state.clashes, ...clashes],

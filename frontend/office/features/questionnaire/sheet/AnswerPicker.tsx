@@ -20,6 +20,7 @@ export const AnswerPicker = ({ script, kinds, present, typed, onPick, onClose }:
     width={460}
     top={110}
     typed={typed}
+    present={present}
     search={(text) => choicesFor(text, script, kinds)}
     keyOf={(choice) => choice.key}
     onPick={onPick}

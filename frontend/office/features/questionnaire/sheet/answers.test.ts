@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { newPart, type Kind, type Script } from '../script/model';
+import { newCodeList, newPart, type Kind, type Script } from '../script/model';
 import { choicesFor, codesOf } from './answers';
 
 const kind = (name: string, glyph: string): Kind => ({
@@ -24,7 +24,7 @@ const script: Script = {
   title: {},
   languages: ['fr', 'en'],
   parts: [{ ...newPart(1), id: 'a', variable: 'trade' }],
-  code_lists: [{ name: 'island', codes: [] }],
+  code_lists: [newCodeList('island')],
   unit_lists: [{ name: 'sacks', units: [] }],
 };
 const keys = (typed: string) => choicesFor(typed, script, KINDS).map((choice) => choice.key);

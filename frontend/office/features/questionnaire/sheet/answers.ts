@@ -1,6 +1,7 @@
 // What a line may ask for, to be found by typing: a kind, a code list, a unit, or codes written out on the spot.
 import { t } from '../../../texts/texts';
-import { STANDARD_UNITS, type Code, type Kind, type Part, type Script } from '../script/model';
+import { filterFor, freeListName } from '../lists/newLists';
+import { STANDARD_UNITS, emptyCode, newCodeList, type Code, type Kind, type Part, type Script } from '../script/model';
 
 export interface Choice {
   key: string;
@@ -59,9 +60,20 @@ const ofLists = (script: Script, kinds: Kind[]): Choice[] =>
       glyph: glyphOf(kinds, kind),
       words: t('questionnaire.kindFrom', { kind, name: list.name }),
       detail: t('questionnaire.codesCount', { count: list.codes.length }),
-      take: (now: Script, partId: string) => put(now, partId, { kind, code_list: list.name }),
+      take: (now: Script, partId: string) => withList(now, partId, kind, list.name),
     })),
   );
+
+/** A list that hangs under that of an earlier question comes with the filter that says so. */
+function withList(script: Script, partId: string, kind: string, name: string): Script {
+  const before = script.parts.find((part) => part.id === partId);
+  const keeps = before?.code_list === name && before.code_filter !== '';
+  return put(script, partId, {
+    kind,
+    code_list: name,
+    code_filter: keeps ? before.code_filter : filterFor(script, partId, name),
+  });
+}
 
 const ofUnits = (script: Script, kinds: Kind[]): Choice[] =>
   [...script.unit_lists.map((list) => list.name), ...STANDARD_UNITS].map((unit) => ({
@@ -87,40 +99,32 @@ function listOf(labels: string[], kinds: Kind[], several: boolean): Choice {
       const codes = codesOf(labels, script.languages[0] ?? 'en');
       return {
         ...put(script, partId, { kind, code_list: name }),
-        code_lists: [...script.code_lists, { name, codes }],
+        code_lists: [...script.code_lists, newCodeList(name, codes)],
       };
     },
   };
 }
 
-export function freeListName(script: Script, variable: string): string {
-  const base = variable === '' ? 'list' : variable;
-  let free = base;
-  for (let n = 2; script.code_lists.some((list) => list.name === free); n += 1) free = `${base}_${String(n)}`;
-  return free;
-}
-
 const OTHER = /^(other|autre|otr[oa]|outr[oa])(?![\p{L}])/iu;
 
-/** Codes made of labels: the first letters and digits of each, none twice; one that begins with “other” asks which. */
+/** A code made of a label, its first letters and digits; `fallback` where they have no place in codes. */
+export function codeNamed(label: string, taken: ReadonlySet<string>, fallback: string): string {
+  const base =
+    plain(label)
+      .replace(/[^a-z0-9]+/g, '_')
+      .replace(/^_+|_+$/g, '')
+      .slice(0, 24) || fallback;
+  let code = base;
+  for (let n = 2; taken.has(code); n += 1) code = `${base}_${String(n)}`;
+  return code;
+}
+
+/** Codes made of labels, none twice; one that begins with “other” asks which. */
 export function codesOf(labels: string[], language: string): Code[] {
   const taken = new Set<string>();
   return labels.map((label, i) => {
-    const base =
-      plain(label)
-        .replace(/[^a-z0-9]+/g, '_')
-        .replace(/^_|_$/g, '')
-        .slice(0, 24) || String(i + 1);
-    let code = base;
-    for (let n = 2; taken.has(code); n += 1) code = `${base}_${String(n)}`;
+    const code = codeNamed(label, taken, String(i + 1));
     taken.add(code);
-    return {
-      code,
-      label: { [language]: label },
-      specify: OTHER.test(label),
-      exclusive: false,
-      media: [],
-      attributes: {},
-    };
+    return { ...emptyCode(), code, label: { [language]: label }, specify: OTHER.test(label) };
   });
 }

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { newPart, type Script } from '../script/model';
+import { newCodeList, newPart, type Script } from '../script/model';
 import { cellsIn, cellsOf, copiedLines, copyLines, fragmentOf } from './clipboard';
 
 const script: Script = {
@@ -17,10 +17,7 @@ const script: Script = {
     },
     { ...newPart(1), id: 'b', variable: 'why', must_hold: [{ rule: 'why is not "x"', message: { en: 'No "x".' } }] },
   ],
-  code_lists: [
-    { name: 'trade', codes: [] },
-    { name: 'island', codes: [] },
-  ],
+  code_lists: [newCodeList('trade'), newCodeList('island')],
   unit_lists: [],
 };
 

@@ -89,7 +89,7 @@ export function CodeTable({ list, script, wanted, readOnly, lists, onChange }: P
     );
     if (codes.length > 1) setFocus({ row: Math.max(0, i - 1), column: first });
   };
-  /** A code that was left empty is made of its label, when the row is left. */
+  /** A code that was left empty is made of its label, when that is left. */
   const complete = (i: number) => {
     const code = codes[i];
     const label = code?.label[first] ?? '';
@@ -108,7 +108,6 @@ export function CodeTable({ list, script, wanted, readOnly, lists, onChange }: P
     const alt = event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown');
     if (alt) shift(i, event.key === 'ArrowUp' ? -1 : 1, column);
     else if (event.key === 'Enter') {
-      complete(i);
       insert(i + 1);
     } else if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
       const next = shown[at + (event.key === 'ArrowDown' ? 1 : -1)];
@@ -154,9 +153,6 @@ export function CodeTable({ list, script, wanted, readOnly, lists, onChange }: P
                 data-row={i}
                 className="code-row"
                 style={{ gridTemplateColumns: template, transform: `translateY(${String(item.start)}px)` }}
-                onBlur={(event) => {
-                  if (!event.currentTarget.contains(event.relatedTarget)) complete(i);
-                }}
               >
                 <span className="faint small number">{i + 1}</span>
                 <CodeField
@@ -179,6 +175,9 @@ export function CodeTable({ list, script, wanted, readOnly, lists, onChange }: P
                     dir={directionOf(tag)}
                     value={code.label[tag] ?? ''}
                     onKeyDown={keys(i, tag)}
+                    onBlur={() => {
+                      if (tag === first) complete(i);
+                    }}
                     onPaste={(event) => {
                       if (tag === first && paste(i, event.clipboardData.getData('text'))) event.preventDefault();
                     }}

@@ -128,10 +128,6 @@ export function CodeTree({ root, script, hanging, wanted, readOnly, lists, onEdi
                   paddingInlineStart: 4 + 22 * node.depth,
                   transform: `translateY(${String(item.start)}px)`,
                 }}
-                onBlur={(event) => {
-                  if (!event.currentTarget.contains(event.relatedTarget) && node.code.code === '')
-                    onEdit((now) => complete(now, node, language));
-                }}
               >
                 <button
                   type="button"
@@ -152,6 +148,9 @@ export function CodeTree({ root, script, hanging, wanted, readOnly, lists, onEdi
                   value={node.code.label[language] ?? ''}
                   placeholder={node.list}
                   onKeyDown={keys(node)}
+                  onBlur={() => {
+                    if (node.code.code === '') onEdit((now) => complete(now, node, language));
+                  }}
                   onChange={(event) => {
                     const label = { ...node.code.label, [language]: event.target.value };
                     onEdit((now) => setCode(now, node, { label }), `tree.${node.list}.${String(node.index)}`);

@@ -55,16 +55,8 @@ def open_lists(screen: Screen, server: Server, name: str = "") -> None:
     screen.press("Code lists")
     screen.find(".lists-pane")
     if name:
-        screen.until(
-            lambda: (
-                [
-                    e
-                    for e in screen.browser.find_elements(By.CSS_SELECTOR, ".lists-rail .mono")
-                    if e.text.endswith(name)
-                ][0].click()
-                is None
-            )
-        )
+        named = [e for e in screen.browser.find_elements(By.CSS_SELECTOR, ".lists-rail .mono") if e.text.endswith(name)]
+        named[0].click()
 
 
 def script_of(server: Server) -> dict[str, list[str]]:

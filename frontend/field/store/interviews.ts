@@ -5,6 +5,7 @@ import { theEngine } from '../../shared/engine/client';
 import { ENGINE_FOLDER } from '../../shared/engine/generated';
 import type { Json, Screen } from '../../shared/engine/types';
 import { inLanguage } from '../../shared/interview/languages';
+import { learnWords } from '../../shared/interview/texts';
 import { db, type DeviceRow, type InterviewRow, type ParadataEvent, type ReleaseRow } from './db';
 
 type InterviewDocument = Schemas['InterviewDocument'];
@@ -38,10 +39,16 @@ export async function startInterview(release: ReleaseRow, practice: boolean): Pr
 }
 
 /** Open an interview in the engine; returns the paths of its screens. */
+type Words = Record<string, Record<string, string>>;
+
+/** The words that a release brings for languages that the phone does not speak by itself. */
+const ownWords = (release: ReleaseRow): Words => (JSON.parse(release.compiled) as { words?: Words }).words ?? {};
+
 export async function openInterview(interview: InterviewRow, release: ReleaseRow): Promise<string[]> {
   const device = await db.device.get('me');
   const engine = theEngine();
   await engine.call('loadRelease', release.hash, release.compiled);
+  learnWords(ownWords(release));
   return engine.call(
     'open',
     interview.uuid,

@@ -36,7 +36,12 @@ export function Picker<T>({
 }: Props<T>) {
   const id = useId();
   const [text, setText] = useState(typed);
-  const [chosen, setChosen] = useState(() => Math.max(0, search(typed).findIndex((e) => keyOf(e) === present)));
+  const [chosen, setChosen] = useState(() =>
+    Math.max(
+      0,
+      search(typed).findIndex((e) => keyOf(e) === present),
+    ),
+  );
   const list = useRef<HTMLUListElement>(null);
   const found = search(text);
   const at = Math.min(chosen, found.length - 1);

@@ -10,12 +10,21 @@ const NAMES: Record<string, string> = {
   ru: 'Русский',
   hi: 'हिन्दी',
 };
-const RIGHT_TO_LEFT = ['ar', 'fa', 'he', 'ur', 'ps'];
+const RIGHT_TO_LEFT = ['ar', 'ckb', 'dv', 'fa', 'he', 'ps', 'sd', 'ug', 'ur', 'yi'];
 
 /** Languages a person may be written to in. */
 export const SPOKEN_BY_PEOPLE = Object.entries(NAMES).map(([value, label]) => ({ value, label }));
 
-export const languageName = (tag: string): string => NAMES[tag] ?? tag;
+/** A language by the name its speakers give it; its tag where the browser does not know that. */
+export function languageName(tag: string): string {
+  const known = NAMES[tag];
+  if (known !== undefined) return known;
+  try {
+    return new Intl.DisplayNames([tag], { type: 'language', fallback: 'code' }).of(tag) ?? tag;
+  } catch {
+    return tag;
+  }
+}
 
 export const directionOf = (tag: string): 'ltr' | 'rtl' =>
   RIGHT_TO_LEFT.includes(tag.split('-')[0] ?? '') ? 'rtl' : 'ltr';

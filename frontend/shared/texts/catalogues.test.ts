@@ -3,10 +3,10 @@ import fieldAr from '../../field/texts/field.ar.json';
 import fieldEn from '../../field/texts/field.en.json';
 import fieldFr from '../../field/texts/field.fr.json';
 import { fieldTextsIn } from '../../field/texts/texts';
-import ar from './interview.ar.json';
+import ar from '../../../src/skavo/core/interview/words/interview.ar.json';
 import officeEn from '../../office/texts/office.en.json';
-import en from './interview.en.json';
-import fr from './interview.fr.json';
+import en from '../../../src/skavo/core/interview/words/interview.en.json';
+import fr from '../../../src/skavo/core/interview/words/interview.fr.json';
 
 type Texts = Record<string, string>;
 const placeholders = (text: string) => (text.match(/\{\{\w+\}\}/g) ?? []).sort();

@@ -13,6 +13,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from skavo.core.interview.kinds import KINDS, UNNUMBERED
+from skavo.core.languages.outdated import Outdated, follow
 from skavo.core.lists.hanging import Hanging
 from skavo.core.questionnaire.compare import Comparison, compare_scripts, keep_identities
 from skavo.core.questionnaire.compile import compile_script, content_hash
@@ -32,13 +33,15 @@ from skavo.store.models import Interview, Questionnaire, Release, now
 class Judged(BaseModel):
     """What the checker says of a script; `release_hash` is that of the script compiled, None while it has errors.
 
-    `hanging` says which code lists hang under which.
+    `hanging` says which code lists hang under which, `outdated` which translations were made from what the source said
+    before.
     """
 
     findings: list[Finding]
     release_hash: str | None
     same_as_newest: bool
     hanging: list[Hanging]
+    outdated: Outdated
 
 
 class Draft(Judged):
@@ -110,13 +113,14 @@ def newest_release(session: Session, questionnaire_id: int) -> Release | None:
     return session.scalars(query.limit(1)).first()
 
 
-def _judged(document: dict[str, Any], script: Script, newest: Release | None) -> dict[str, Any]:
+def _judged(document: dict[str, Any], script: Script, newest: Release | None, outdated: Outdated) -> dict[str, Any]:
     """The fields of Judged."""
     verdict = verdict_on(document, script)
     return {
         "findings": list(verdict.findings),
         "release_hash": verdict.release_hash,
         "hanging": list(verdict.hanging),
+        "outdated": outdated,
         "same_as_newest": newest is not None and newest.hash == verdict.release_hash,
     }
 
@@ -141,7 +145,7 @@ def show_draft(desk: Desk, questionnaire_id: int) -> Draft:
     return Draft(
         id=questionnaire.id, study_id=questionnaire.study_id, title=questionnaire.title, version=questionnaire.version,
         changed_at=questionnaire.changed_at, script=script, newest_release=newest.number if newest else None,
-        **_judged(questionnaire.script, script, newest),
+        **_judged(questionnaire.script, script, newest, questionnaire.outdated),
     )  # fmt: skip
 
 
@@ -159,14 +163,17 @@ def save_script(desk: Desk, questionnaire_id: int, script: Script, version: int)
     `version` is the one the writer had; another one now means that somebody else wrote meanwhile.
     """
     with desk.store.reading() as session:
-        same_script(the_questionnaire(session, questionnaire_id), version)
+        before = the_questionnaire(session, questionnaire_id)
+        same_script(before, version)
         newest = newest_release(session, questionnaire_id)
     kept = write_script(script)
-    judged = _judged(kept, script, newest)
+    outdated = follow(read_script(before.script), script, before.outdated)
+    judged = _judged(kept, script, newest, outdated)
     with desk.store.session() as session:
         questionnaire = the_questionnaire(session, questionnaire_id)
         same_script(questionnaire, version)
         questionnaire.script = kept
+        questionnaire.outdated = outdated
         questionnaire.title = script.title.get(script.languages[0]) or questionnaire.title
         questionnaire.version += 1
         questionnaire.changed_at = now()
@@ -177,6 +184,9 @@ def same_script(questionnaire: Questionnaire, version: int) -> None:
     if questionnaire.version != version:
         message = "Somebody else changed the questionnaire meanwhile. Load it again; your last change is still here."
         raise Refused("changed_meanwhile", message, {"version": questionnaire.version})
+
+
+XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 
 @dataclass(frozen=True)
@@ -194,8 +204,7 @@ def workbook_of(desk: Desk, questionnaire_id: int, form: Literal["xlsx", "csv"])
         script = read_script(the_questionnaire(session, questionnaire_id).script)
     if form == "csv":
         return FileMade(f"{script.name}.csv.zip", "application/zip", _zipped(write_folder(script)))
-    mime = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-    return FileMade(f"{script.name}.xlsx", mime, write_workbook(script))
+    return FileMade(f"{script.name}.xlsx", XLSX, write_workbook(script))
 
 
 def _zipped(files: dict[str, bytes]) -> bytes:

@@ -7,6 +7,7 @@ import { SaveModule } from './begin/SaveModule';
 import { UpdateModule } from './begin/UpdateModule';
 import { RuleHelp } from './details/RuleHelp';
 import { RuleField } from './details/RuleField';
+import { LanguagesDrawer } from './languages/LanguagesDrawer';
 import { ListsDrawer } from './lists/ListsDrawer';
 import { UnitListDrawer } from './lists/UnitListDrawer';
 import { RehearsalDrawer } from './rehearsal/RehearsalDrawer';
@@ -25,7 +26,10 @@ import type { SheetActs } from './sheet/useSheet';
 
 /** What is open over the sheet. */
 export type Open =
-  | { what: 'release' | 'workbook' | 'shortcuts' | 'rehearsal' | 'comparison' | 'help' | 'modules' | 'lists' }
+  | {
+      what:
+        'release' | 'workbook' | 'shortcuts' | 'rehearsal' | 'comparison' | 'help' | 'modules' | 'lists' | 'languages';
+    }
   | { what: 'list' | 'units'; name: string }
   | { what: 'answer'; id: string; typed: string }
   | { what: 'rules'; id: string }
@@ -181,6 +185,18 @@ export function Dialogs({
           }}
           onGo={(id) => {
             acts.goTo(id, 'answer');
+          }}
+        />
+      );
+    case 'languages':
+      return (
+        <LanguagesDrawer
+          questionnaireId={draft.id}
+          editor={editor}
+          readOnly={readOnly}
+          onClose={close}
+          onGo={(id) => {
+            acts.goTo(id, columns[1] ?? 'variable');
           }}
         />
       );

@@ -111,7 +111,8 @@ export function Panes({
         <PhonePane
           questionnaireId={draft.id}
           releaseHash={editor.releaseHash}
-          language={language}
+          languages={script.languages}
+          begins={language}
           part={part}
           condition={conditionOf(script.parts, part)}
           stale={errors > 0}

@@ -1,4 +1,4 @@
-import { App, Button, Dropdown, Input } from 'antd';
+import { Button, Dropdown, Input } from 'antd';
 import type { Schemas } from '../../../shared/api/client';
 import { languageName } from '../../../shared/interview/languages';
 import { t } from '../../texts/texts';
@@ -6,7 +6,7 @@ import type { Script } from './script/model';
 import type { ScriptEditor } from './script/useScript';
 import { useMay } from '../../ui/study';
 
-type Dialog = 'release' | 'workbook' | 'rehearsal' | 'comparison' | 'help' | 'modules' | 'lists';
+type Dialog = 'release' | 'workbook' | 'rehearsal' | 'comparison' | 'help' | 'modules' | 'lists' | 'languages';
 
 /** Languages side by side before a reader has to scroll. */
 export const MOST_COLUMNS = 2;
@@ -36,7 +36,14 @@ export function ScriptBar({ draft, editor, readOnly, shown, onShow, onOpen }: Pr
             : t('questionnaire.draftAfterRelease', { newest_release: draft.newest_release })}
       </span>
       <span className="grow" />
-      <LanguagePicker script={script} shown={shown} readOnly={readOnly} onShow={onShow} onEdit={editor.edit} />
+      <LanguagePicker
+        script={script}
+        shown={shown}
+        onShow={onShow}
+        onOpen={() => {
+          onOpen('languages');
+        }}
+      />
       <Dropdown
         trigger={['click']}
         menu={{
@@ -153,38 +160,14 @@ function TitleField({ script, readOnly, onEdit }: { script: Script; readOnly: bo
 function LanguagePicker({
   script,
   shown,
-  readOnly,
   onShow,
-  onEdit,
+  onOpen,
 }: {
   script: Script;
   shown: string[];
-  readOnly: boolean;
   onShow: (tags: string[]) => void;
-  onEdit: ScriptEditor['edit'];
+  onOpen: () => void;
 }) {
-  const { modal } = App.useApp();
-  const add = () => {
-    let tag = '';
-    modal.confirm({
-      title: t('questionnaire.addLanguage'),
-      icon: null,
-      content: (
-        <Input
-          placeholder={t('questionnaire.bcp47TagAr')}
-          onChange={(event) => {
-            tag = event.target.value.trim();
-          }}
-        />
-      ),
-      okText: t('questionnaire.add'),
-      onOk: () => {
-        if (!/^[a-z]{2,3}(-[A-Za-z0-9]+)*$/.test(tag) || script.languages.includes(tag)) return;
-        onEdit({ ...script, languages: [...script.languages, tag] });
-        onShow([...shown.slice(0, MOST_COLUMNS - 1), tag]);
-      },
-    });
-  };
   const items = script.languages.map((tag) => ({
     key: tag,
     label: `${shown.includes(tag) ? '✓ ' : '   '}${languageName(tag)}`,
@@ -197,13 +180,7 @@ function LanguagePicker({
     <Dropdown
       trigger={['click']}
       menu={{
-        items: readOnly
-          ? items
-          : [
-              ...items,
-              { type: 'divider' as const },
-              { key: '+', label: t('questionnaire.addLanguage2'), onClick: add },
-            ],
+        items: [...items, { type: 'divider' as const }, { key: '+', label: t('languages.open'), onClick: onOpen }],
       }}
     >
       <button type="button" className="plain-link">

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 MESSAGES: dict[str, dict[str, str]] = {
     "needed": {
         "en": "An answer is needed here.",
@@ -135,11 +137,22 @@ WORDS: dict[str, dict[str, str]] = {
 }
 
 
-def message(code: str, language: str, **values: object) -> str:
-    texts = MESSAGES.get(code, MESSAGES["wrong"])
-    return texts.get(language, texts["en"]).format(**values)
+# Words that a questionnaire brings for a language that there are none in here: messages by `engine.` and their code,
+# the words of buttons by `interview.` and their name.
+OwnWords = Mapping[str, str]
 
 
-def word(name: str, language: str) -> str:
+def message(code: str, language: str, own: OwnWords, **values: object) -> str:
+    """What is wrong with an answer; `own` words stand in for a language that there are none in here."""
+    code = code if code in MESSAGES else "wrong"
+    text = own.get(f"engine.{code}") or MESSAGES[code].get(language, MESSAGES[code]["en"])
+    try:
+        return text.format(**values)
+    except (KeyError, IndexError, ValueError):
+        # A translator's braces that name nothing.
+        return MESSAGES[code]["en"].format(**values)
+
+
+def word(name: str, language: str, own: OwnWords) -> str:
     texts = WORDS[name]
-    return texts.get(language, texts["en"])
+    return own.get(f"interview.{name}") or texts.get(language, texts["en"])

@@ -87,6 +87,7 @@ class Release:
         raw = RELEASE.read(raw)
         self.raw = raw
         self.languages: list[str] = raw["languages"]
+        self.words: dict[str, dict[str, str]] = raw.get("words", {})
         self.lists: dict[str, list[dict[str, Any]]] = raw["code_lists"]
         self.orders = {name: [code["code"] for code in codes] for name, codes in self.lists.items()}
         self.exclusive = {name: {c["code"] for c in codes if c["exclusive"]} for name, codes in self.lists.items()}

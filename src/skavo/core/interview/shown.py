@@ -21,7 +21,7 @@ def show_value(state: InterviewState, source: dict[str, Any], value: Any) -> str
         return NOTHING
     kind, code_list = source["type"], source["code_list"]
     if isinstance(value, bool):
-        return word("yes" if value else "no", state.language)
+        return word("yes" if value else "no", state.language, state.own_words)
     if kind == "code" and code_list:
         return state.label(code_list, value)
     if kind == "codes" and code_list:

@@ -50,6 +50,11 @@ class InterviewState:
         return texts.get(self.language) or texts.get(self.release.languages[0]) or code
 
     @property
+    def own_words(self) -> dict[str, str]:
+        """Words of buttons and messages that the questionnaire brings for the language spoken."""
+        return self.release.words.get(self.language, {})
+
+    @property
     def seed(self) -> str:
         return str(self.outside.get("interview.seed", ""))
 

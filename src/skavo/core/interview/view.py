@@ -63,12 +63,12 @@ def describe_finding(engine: Engine, place: Place, broken: Broken) -> FindingSho
     if broken.check >= 0:
         check = part.checks[broken.check]
         reads |= check.reads.keys()
-        text = render(engine, check.message, row) or message(broken.code, engine.language, rule=check.text)
+        text = render(engine, check.message, row) or _told(engine, broken, rule=check.text)
     else:
         unit = f" {part.raw['base_unit']}" if part.raw["base_unit"] else ""
         least, most = (f"{part.raw[limit]}{unit}" for limit in ("least", "most"))
         facts = {"least": least, "most": most, "example": mask_example(part.raw["mask"])}
-        text = message(broken.code, engine.language, **facts)
+        text = _told(engine, broken, **facts)
     concerned = [
         path_of(engine.release, i, row[: engine.release.parts[i].depth])
         for i in sorted(reads)
@@ -84,6 +84,10 @@ def describe_finding(engine: Engine, place: Place, broken: Broken) -> FindingSho
         "paths": concerned,
         "kept": engine.kept.get(f"{path}#{broken.check}", ""),
     }
+
+
+def _told(engine: Engine, broken: Broken, **facts: str) -> str:
+    return message(broken.code, engine.language, engine.own_words, **facts)
 
 
 def all_findings(engine: Engine) -> list[FindingShown]:
@@ -255,7 +259,7 @@ def _overview_line(engine: Engine, place: Place) -> OverviewLine:
         "kind": part.kind.name,
         "variable": part.variable,
         "wording": render(engine, part.raw["wording"], row),
-        "answer": word(special, engine.language) if special else shown,
+        "answer": word(special, engine.language, engine.own_words) if special else shown,
         "state": "special" if special else "answered" if value is not None else "open",
         "broken": len(broken),
     }

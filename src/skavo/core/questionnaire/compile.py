@@ -18,7 +18,7 @@ from skavo.core.questionnaire.cycles import name_cycles
 from skavo.core.questionnaire.findings import Finding
 from skavo.core.questionnaire.known import NOTHING_KNOWN, Known
 from skavo.core.questionnaire.outline import build_outline
-from skavo.core.questionnaire.script import Script
+from skavo.core.questionnaire.script import Script, Texts
 from skavo.core.questionnaire.structure import check_structure
 
 
@@ -57,7 +57,13 @@ def compile_script(script: Script, known: Known = NOTHING_KNOWN) -> Compiled:
         "code_lists": lists,
         "parts": parts,
     }
-    return Compiled(findings, RELEASE.write(release))
+    words = {tag: said for tag in script.languages if (said := _said(script.phone_words.get(tag, {})))}
+    # Left out where there are none: a phone that knows nothing of it speaks English, as it would anyway.
+    return Compiled(findings, RELEASE.write({**release, **({"words": words} if words else {})}))
+
+
+def _said(words: Texts) -> Texts:
+    return {key: text for key, text in words.items() if text.strip()}
 
 
 def content_hash(release: dict[str, Any]) -> str:

@@ -111,7 +111,11 @@ class UnitList(_Strict):
 
 
 class Script(_Strict):
-    """A whole questionnaire. `name` is its short name; `languages` begins with the first language."""
+    """A whole questionnaire. `name` is its short name; `languages` begins with the first language.
+
+    `phone_words` are the words of the phone's own buttons and messages, by language and key (languages/texts.py), in
+    languages that Skavo has none in.
+    """
 
     name: ShortText = "questionnaire"
     title: Texts = Field(default={})
@@ -119,6 +123,7 @@ class Script(_Strict):
     parts: list[Part] = Field(default=[])
     code_lists: list[CodeList] = Field(default=[])
     unit_lists: list[UnitList] = Field(default=[])
+    phone_words: dict[str, Texts] = Field(default={})
 
     def list_named(self, name: str) -> CodeList | None:
         return next((entry for entry in self.code_lists if entry.name == name), None)
@@ -133,7 +138,7 @@ def _with_origin(document: dict[str, Any]) -> dict[str, Any]:
 
 def _with_source(document: dict[str, Any]) -> dict[str, Any]:
     lists = [{**entry, "source": "", "table": None} for entry in document.get("code_lists", [])]
-    return {**document, "code_lists": lists}
+    return {**document, "code_lists": lists, "phone_words": {}}
 
 
 SCRIPT = Format("script", (_with_origin, _with_source), unmarked=1)

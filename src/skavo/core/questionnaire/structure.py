@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from skavo.core.dataset.pieces import PIECES
 from skavo.core.interview.answers import SPECIAL_ANSWERS
 from skavo.core.interview.kinds import KINDS, Kind
+from skavo.core.languages.values import compare_values
 from skavo.core.lists.hanging import check_hanging
 from skavo.core.questionnaire.findings import Finding
 from skavo.core.questionnaire.outline import Entry, units_of
@@ -133,6 +134,7 @@ def _check_part(script: Script, entries: list[Entry], entry: Entry, level_above:
     yield from _unused(line, part, kind)
     if not kind.derives:
         yield from _check_texts(script, line, part)
+        yield from _check_values(script, line, part)
 
 
 def _check_answer(line: int, part: Part) -> Iterator[Finding]:
@@ -232,6 +234,22 @@ def _unused(line: int, part: Part, kind: Kind) -> Iterator[Finding]:
             words = _HEADINGS.get(field, field.replace("_", " ").capitalize())
             message = f"“{words}” says nothing for a {part.kind}."
             yield Finding("doubt", "unused", message, "Remove it, or change the kind.", line, part.id, field)
+
+
+def _check_values(script: Script, line: int, part: Part) -> Iterator[Finding]:
+    """Values in braces that a translation lacks or has too many of."""
+    first = script.languages[0]
+    texts = [("wording", part.wording), ("instruction", part.instruction)]
+    for strength in ("must_hold", "should_hold"):
+        texts += [(f"{strength}.{n}.message", check.message) for n, check in enumerate(getattr(part, strength))]
+    for field, said in texts:
+        for lang in said.keys() & set(script.languages) - {first}:
+            values = compare_values(said.get(first, ""), said[lang])
+            for word, names in (("lacks", values.lost), ("has, and the source lacks,", values.added)):
+                if names:
+                    message = f"The text in {lang} {word} {', '.join(f'{{{name}}}' for name in names)}."
+                    mend = "Put it in where it belongs." if word == "lacks" else "Take it out, or put it in both."
+                    yield Finding("doubt", "value_lost", message, mend, line, part.id, f"{field}.{lang}")
 
 
 def _check_texts(script: Script, line: int, part: Part) -> Iterator[Finding]:

@@ -29,7 +29,8 @@ class Study(Base):
 class Questionnaire(Base):
     """`script` is the draft; `version` counts its changes, so that two writers cannot overwrite each other.
 
-    `tests` are its test interviews: {name, answers, earlier, visits, outcome}.
+    `tests` are its test interviews: {name, answers, earlier, visits, outcome}; `outdated` are translations whose source
+    has changed since, by key and language (core/languages/outdated.py).
     """
 
     __tablename__ = "questionnaire"
@@ -40,6 +41,7 @@ class Questionnaire(Base):
     version: Mapped[int] = mapped_column(default=1)
     changed_at: Mapped[datetime] = mapped_column(default=now)
     tests: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")
+    outdated: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
     study: Mapped[Study] = relationship()
 
 

@@ -36,6 +36,7 @@ const script: Script = {
     newCodeList('trade', [code('smith', 'Blacksmith'), code('refused', 'Would not say'), code('two words', 'École')]),
   ],
   unit_lists: [],
+  phone_words: {},
 };
 const functions = [
   { name: 'distance', parameters: ['point', 'point'], words: 'metres between two points', over_rows: false },

@@ -17,6 +17,7 @@ const script: Script = {
   ).map(([variable, kind]) => ({ ...newPart(1, kind), id: variable, variable })),
   code_lists: [],
   unit_lists: [],
+  phone_words: {},
 };
 const rows = (text: string) =>
   pick(text, script).pieces.map((p) =>

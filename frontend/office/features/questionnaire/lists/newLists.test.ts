@@ -19,6 +19,7 @@ const script: Script = {
   ],
   code_lists: [newCodeList('ward'), newCodeList('island')],
   unit_lists: [],
+  phone_words: {},
 };
 
 it('a list called otherwise takes its lines and their filters along, and nothing else', () => {

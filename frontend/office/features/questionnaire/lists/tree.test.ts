@@ -40,6 +40,7 @@ const script: Script = {
     newCodeList('street', [code('a', { ward: 'k1' }), code('b', { ward: 'gone' }), code('c', { ward: 'k1' })]),
   ],
   unit_lists: [],
+  phone_words: {},
 };
 
 const tree = (now: Script) => treeOf(now, hanging, 'island');

@@ -4,9 +4,9 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { api, ask } from '../../../../shared/api/client';
 import { theEngine } from '../../../../shared/engine/client';
 import type { Json, SavedInterview, Screen } from '../../../../shared/engine/types';
-import { directionOf } from '../../../../shared/interview/languages';
+import { directionOf, languageName } from '../../../../shared/interview/languages';
 import { Question } from '../../../../shared/interview/Question';
-import { textsIn } from '../../../../shared/interview/texts';
+import { learnWords, textsIn } from '../../../../shared/interview/texts';
 import { Why } from './Why';
 import type { Part } from '../script/model';
 import { t } from '../../../texts/texts';
@@ -16,7 +16,9 @@ interface Props {
   questionnaireId: number;
   /** Of the script as it is kept; null while it has errors: then the last one that ran stays. */
   releaseHash: string | null;
-  language: string;
+  languages: string[];
+  /** The language that the pane begins in. */
+  begins: string;
   part: Part | undefined;
   /** When the line is asked, by its own rule or that of what holds it. */
   condition: string;
@@ -26,7 +28,9 @@ interface Props {
 
 const SESSION = 'preview';
 
-export function PhonePane({ questionnaireId, releaseHash, language, part, condition, stale, onGo }: Props) {
+export function PhonePane({ questionnaireId, releaseHash, languages, begins, part, condition, stale, onGo }: Props) {
+  const [wish, setLanguage] = useState(begins);
+  const language = languages.includes(wish) ? wish : begins;
   const [screen, setScreen] = useState<Screen | null>(null);
   const [way, setWay] = useState<string[]>([]);
   const [problem, setProblem] = useState('');
@@ -60,6 +64,7 @@ export function PhonePane({ questionnaireId, releaseHash, language, part, condit
     let live = true;
     const open = async () => {
       const engine = theEngine();
+      learnWords((release as { words?: Record<string, Record<string, string>> }).words ?? {});
       await engine.call('loadRelease', 'draft', JSON.stringify(release));
       const paths = await engine.call(
         'open',
@@ -122,6 +127,24 @@ export function PhonePane({ questionnaireId, releaseHash, language, part, condit
 
   return (
     <div className="pane-body phone-pane">
+      {languages.length > 1 && (
+        <div className="phone-languages" role="radiogroup" aria-label={t('languages.ofPhone')}>
+          {languages.map((tag) => (
+            <button
+              key={tag}
+              type="button"
+              role="radio"
+              aria-checked={tag === language}
+              lang={tag}
+              onClick={() => {
+                setLanguage(tag);
+              }}
+            >
+              {languageName(tag)}
+            </button>
+          ))}
+        </div>
+      )}
       <div className="phone" dir={directionOf(language)} lang={language}>
         <div className="phone-progress">
           <i style={{ width: `${String(100 * (screen?.progress ?? 0))}%` }} />

@@ -10,6 +10,7 @@ const script = (...parts: Part[]): Script => ({
   parts,
   code_lists: [],
   unit_lists: [],
+  phone_words: {},
 });
 const ids = (made: { script: Script }) => made.script.parts.map((p) => p.id).join('');
 const of = (letters: string) => script(...Array.from(letters, (id) => line(id)));

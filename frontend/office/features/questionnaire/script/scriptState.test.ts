@@ -10,6 +10,7 @@ const script = (name: string, ...variables: string[]): Script => ({
   parts: variables.map((variable) => ({ ...newPart(1), id: variable, variable })),
   code_lists: [],
   unit_lists: [],
+  phone_words: {},
 });
 const draft: Schemas['Draft'] = {
   id: 1,
@@ -23,6 +24,7 @@ const draft: Schemas['Draft'] = {
   newest_release: null,
   same_as_newest: false,
   hanging: [],
+  outdated: {},
 };
 const named = (name: string, at: number, what = ''): Action => ({
   type: 'edit',
@@ -52,6 +54,7 @@ const answer = (version: number): Schemas['Saved'] => ({
   release_hash: null,
   same_as_newest: false,
   hanging: [],
+  outdated: {},
 });
 const masks = (state: State) => state.script.parts.map((p) => p.mask);
 

@@ -21,6 +21,7 @@ export interface State {
   changedAt: string;
   findings: Finding[];
   hanging: Schemas['Hanging'][];
+  outdated: Schemas['Saved']['outdated'];
   releaseHash: string | null;
   sameAsNewest: boolean;
   past: Edit[];
@@ -40,6 +41,7 @@ export type Action =
   | { type: 'failed'; save: SaveState; problem: string }
   | { type: 'theirs'; draft: Schemas['Draft'] }
   | { type: 'settled'; clash: Clash }
+  | { type: 'confirmed'; outdated: State['outdated'] }
   | { type: 'released' };
 
 export function fromDraft(draft: Schemas['Draft']): State {
@@ -62,6 +64,7 @@ const judged = (answer: Schemas['Saved'], lastHash: string | null) => ({
   changedAt: answer.changed_at,
   findings: answer.findings,
   hanging: answer.hanging,
+  outdated: answer.outdated,
   releaseHash: answer.release_hash ?? lastHash,
   sameAsNewest: answer.same_as_newest,
 });
@@ -104,6 +107,8 @@ export function reduce(state: State, action: Action): State {
       return withTheirs(state, action.draft);
     case 'settled':
       return { ...state, clashes: state.clashes.filter((clash) => clash !== action.clash) };
+    case 'confirmed':
+      return { ...state, outdated: action.outdated };
     case 'released':
       return { ...state, sameAsNewest: state.save === 'saved' };
   }

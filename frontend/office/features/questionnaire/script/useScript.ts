@@ -134,6 +134,10 @@ export function useScript(draft: Schemas['Draft']) {
     released: useCallback(() => {
       dispatch({ type: 'released' });
     }, []),
+    /** Translations were found to be right still; what is left out of date. */
+    confirmed: useCallback((outdated: Schemas['Saved']['outdated']) => {
+      dispatch({ type: 'confirmed', outdated });
+    }, []),
     settle: useCallback((clash: Clash) => {
       dispatch({ type: 'settled', clash });
     }, []),

@@ -26,6 +26,7 @@ const script: Script = {
   parts: [{ ...newPart(1), id: 'a', variable: 'trade' }],
   code_lists: [newCodeList('island')],
   unit_lists: [{ name: 'sacks', units: [] }],
+  phone_words: {},
 };
 const keys = (typed: string) => choicesFor(typed, script, KINDS).map((choice) => choice.key);
 const taken = (typed: string, at = 0) => choicesFor(typed, script, KINDS)[at]?.take(script, 'a');

@@ -19,6 +19,7 @@ const script: Script = {
   ],
   code_lists: [newCodeList('trade'), newCodeList('island')],
   unit_lists: [],
+  phone_words: {},
 };
 
 /** What a browser hands to copy and paste. */

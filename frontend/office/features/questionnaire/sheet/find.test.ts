@@ -22,6 +22,7 @@ const script: Script = {
   ],
   code_lists: [],
   unit_lists: [],
+  phone_words: {},
 };
 const wanted = (text: string, more: Partial<Wanted> = {}): Wanted => ({
   text,

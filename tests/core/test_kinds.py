@@ -100,5 +100,5 @@ def test_every_built_in_text_is_there_in_every_language() -> None:
 
 
 def test_an_unknown_fault_and_an_unknown_language_still_have_words() -> None:
-    assert message("never heard of", "en") == "This answer does not fit."
-    assert message("needed", "xx") == MESSAGES["needed"]["en"]
+    assert message("never heard of", "en", {}) == "This answer does not fit."
+    assert message("needed", "xx", {}) == MESSAGES["needed"]["en"]

@@ -4,6 +4,7 @@ import { useNavigate, useParams } from 'react-router';
 import { theEngine } from '../../shared/engine/client';
 import type { Screen } from '../../shared/engine/types';
 import { directionOf, languageName } from '../../shared/interview/languages';
+import { MediaContext } from '../../shared/interview/media';
 import { Question } from '../../shared/interview/Question';
 import { textsIn } from '../../shared/interview/texts';
 import { db, type InterviewRow, type ReleaseRow } from '../store/db';
@@ -14,6 +15,7 @@ import { useTexts } from '../texts/texts';
 import { dayAndTime, timeOf } from '../ui/states';
 import { Finish } from './Finish';
 import { Overview } from './Overview';
+import { useMedia } from './useMedia';
 import { useFilling, useOpened } from './useFilling';
 import { useSwipe } from './useSwipe';
 
@@ -94,6 +96,7 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
   const [tried, setTried] = useState(false);
   const changedAt = useLiveQuery(async () => (await db.interviews.get(uuid))?.changedAt, [uuid]);
   const t = textsIn(language);
+  const lookUp = useMedia(release, language);
   const { t: own, language: phone } = useTexts();
   const clock = clockProblem(row)
     ? own('clockSetBack', { now: timeOf(new Date()), then: dayAndTime(row.changedAt, phone) })
@@ -229,15 +232,19 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
           </p>
         )}
         <Remarks correction={row.correction} path={screen.path} />
-        <Question
-          screen={screen}
-          t={t}
-          findCodes={findCodes}
-          keepFile={(file, name) => keepFile(uuid, file, name, screen.kind)}
-          showNeeded={tried}
-          onAnswer={(value) => void answer(screen.path, value)}
-          onKeep={(check, reason) => void step(() => theEngine().call('keep', uuid, screen.path, check, reason), null)}
-        />
+        <MediaContext value={lookUp}>
+          <Question
+            screen={screen}
+            t={t}
+            findCodes={findCodes}
+            keepFile={(file, name) => keepFile(uuid, file, name, screen.kind)}
+            showNeeded={tried}
+            onAnswer={(value) => void answer(screen.path, value)}
+            onKeep={(check, reason) =>
+              void step(() => theEngine().call('keep', uuid, screen.path, check, reason), null)
+            }
+          />
+        </MediaContext>
         {screen.removable_row !== null && (
           <RemoveRow
             key={screen.removable_row}

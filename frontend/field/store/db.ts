@@ -24,6 +24,8 @@ export interface ReleaseRow {
   languages: string[];
   compiled: string;
   newest: 0 | 1;
+  /** The hashes of the pictures, sounds and films that it shows. */
+  media?: string[];
 }
 
 export type InterviewState = 'in hand' | 'packed' | 'handed in';
@@ -85,6 +87,12 @@ export interface AttachmentRow {
   confirmed: 0 | 1;
 }
 
+/** A picture, a sound or a film that releases show, by the hash of its content. */
+export interface MediaRow {
+  hash: string;
+  content: Blob;
+}
+
 interface FormerFileRow {
   hash: string;
   interview: string;
@@ -95,6 +103,7 @@ class FieldDatabase extends Dexie {
   device!: EntityTable<DeviceRow, 'id'>;
   releases!: EntityTable<ReleaseRow, 'hash'>;
   interviews!: EntityTable<InterviewRow, 'uuid'>;
+  media!: EntityTable<MediaRow, 'hash'>;
   attachments!: Table<AttachmentRow, [interview: string, hash: string]>;
 
   constructor() {
@@ -111,6 +120,7 @@ class FieldDatabase extends Dexie {
           .bulkPut(former.map((file) => ({ ...file, kind: 'file', confirmed: 0 })));
       });
     this.version(4).stores({ files: null });
+    this.version(5).stores({ media: 'hash' });
   }
 }
 

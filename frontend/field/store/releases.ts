@@ -1,6 +1,7 @@
 // The releases that the phone holds: the newest of each questionnaire, and those that interviews in hand were begun with.
 import type { Schemas } from '../../shared/api/client';
 import { FORMATS } from '../../shared/api/contract';
+import type { ReleaseMedia } from '../../shared/interview/media';
 import { db } from './db';
 import * as server from './server';
 import { wordsHere } from '../texts/texts';
@@ -35,8 +36,22 @@ export async function fetchRelease(token: string, identity: string): Promise<str
     languages: file.compiled.languages,
     compiled: JSON.stringify(file.compiled),
     newest: 0,
+    media: hashesIn(file.compiled.media ?? {}),
   });
   return file.hash;
+}
+
+const hashesIn = (media: ReleaseMedia): string[] => [
+  ...new Set(Object.values(media).flatMap((files) => Object.values(files).map((file) => file.hash))),
+];
+
+/** Fetch the pictures, sounds and films that are not here, and forget those that no release shows any more. */
+export async function fetchMedia(token: string): Promise<void> {
+  const wanted = new Set((await db.releases.toArray()).flatMap((release) => release.media ?? []));
+  const held = new Set(await db.media.toCollection().primaryKeys());
+  await db.media.bulkDelete([...held].filter((hash) => !wanted.has(hash)));
+  for (const hash of wanted)
+    if (!held.has(hash)) await db.media.put({ hash, content: await server.fetchMedia(token, hash) });
 }
 
 /** Older releases stay only while an interview in hand was begun with them, and while no newer one can be read. */

@@ -1,4 +1,5 @@
 // The phone's side of the HTTP interface: pairing, what to hold, what was sent back, handing in.
+import type { ReleaseMedia } from '../../shared/interview/media';
 import { Problem, problemOf, unreachable, type Schemas } from '../../shared/api/client';
 
 interface Sent {
@@ -29,7 +30,7 @@ export interface ReleaseFile {
   questionnaire_id: number;
   identity: string;
   hash: string;
-  compiled: { format: string; title: Record<string, string>; languages: string[] };
+  compiled: { format: string; title: Record<string, string>; languages: string[]; media?: ReleaseMedia };
 }
 
 export const pair = (code: string, device: string) =>
@@ -37,6 +38,10 @@ export const pair = (code: string, device: string) =>
 
 export const profile = (token: string, carries: Schemas['Carries']) =>
   call<Schemas['Profile']>('/profile', { method: 'POST', body: JSON.stringify(carries) }, token);
+
+/** A picture, a sound or a film of a release. */
+export const fetchMedia = async (token: string, hash: string) =>
+  (await respond(`/media/${hash}`, { method: 'GET' }, token)).blob();
 
 export const fetchRelease = (token: string, identity: string) =>
   call<ReleaseFile>(`/releases/${identity}`, { method: 'GET' }, token);

@@ -2,7 +2,7 @@
 // it byte for byte, files included; whatever goes wrong with one leaves it where it is and stops no other.
 import { Problem } from '../../shared/api/client';
 import { db, type AttachmentRow, type InterviewRow } from './db';
-import { fetchReleases, forgetOldReleases } from './releases';
+import { fetchMedia, fetchReleases, forgetOldReleases } from './releases';
 import { takeBack } from './sentBack';
 import * as server from './server';
 import { problemWords } from '../texts/problems';
@@ -125,5 +125,6 @@ async function refresh(token: string): Promise<string> {
   const unread = await fetchReleases(token, profile.releases);
   await takeBack(token, profile.sent_back);
   await forgetOldReleases(profile.releases);
+  await fetchMedia(token);
   return unread;
 }

@@ -11,6 +11,7 @@ import { PointAnswer, ShapeAnswer } from './answers/Places';
 import type { AnswerProps } from './answers/props';
 import { Ranking } from './answers/Ranking';
 import { DateTime, Typed } from './answers/Typed';
+import { MediaBeside } from './media';
 import './question.css';
 
 interface Props {
@@ -35,6 +36,7 @@ export function Question({ screen, t, showNeeded, onAnswer, onKeep, findCodes, k
         )}
       </h1>
       {screen.instruction !== '' && <p className="question-instruction">{screen.instruction}</p>}
+      <MediaBeside names={screen.media} />
       <Answer
         key={screen.path}
         screen={screen}

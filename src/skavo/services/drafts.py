@@ -15,9 +15,11 @@ from sqlalchemy.orm import Session
 from skavo.core.interview.kinds import KINDS, UNNUMBERED
 from skavo.core.languages.outdated import Outdated, follow
 from skavo.core.lists.hanging import Hanging
+from skavo.core.media.shelf import MediaFile
 from skavo.core.questionnaire.compare import Comparison, compare_scripts, keep_identities
 from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.findings import Finding
+from skavo.core.questionnaire.known import Known
 from skavo.core.questionnaire.script import Script, read_script, write_script
 from skavo.core.rehearsal.proof.changed import judge_change
 from skavo.formats.workbook.read import read_workbook
@@ -28,6 +30,7 @@ from skavo.services.found import the_questionnaire, the_study
 from skavo.services.refusals import Refused, not_found
 from skavo.services.verdicts import verdict_on
 from skavo.store.models import Interview, Questionnaire, Release, now
+from skavo.store.shelf import shelf_of
 
 
 class Judged(BaseModel):
@@ -113,9 +116,21 @@ def newest_release(session: Session, questionnaire_id: int) -> Release | None:
     return session.scalars(query.limit(1)).first()
 
 
-def _judged(document: dict[str, Any], script: Script, newest: Release | None, outdated: Outdated) -> dict[str, Any]:
+@dataclass(frozen=True)
+class Around:
+    """What a script is judged with: the newest release, its study's media shelf."""
+
+    newest: Release | None
+    media: dict[str, MediaFile]
+
+
+def _around(session: Session, questionnaire: Questionnaire) -> Around:
+    return Around(newest_release(session, questionnaire.id), shelf_of(session, questionnaire.study_id))
+
+
+def _judged(document: dict[str, Any], script: Script, around: Around, outdated: Outdated) -> dict[str, Any]:
     """The fields of Judged."""
-    verdict = verdict_on(document, script)
+    verdict, newest = verdict_on(document, around.media, script), around.newest
     return {
         "findings": list(verdict.findings),
         "release_hash": verdict.release_hash,
@@ -140,20 +155,22 @@ def make_questionnaire(desk: Desk, study_id: int, title: str, languages: list[st
 def show_draft(desk: Desk, questionnaire_id: int) -> Draft:
     with desk.store.reading() as session:
         questionnaire = the_questionnaire(session, questionnaire_id)
-        newest = newest_release(session, questionnaire_id)
+        around = _around(session, questionnaire)
     script = read_script(questionnaire.script)
+    newest = around.newest
     return Draft(
         id=questionnaire.id, study_id=questionnaire.study_id, title=questionnaire.title, version=questionnaire.version,
         changed_at=questionnaire.changed_at, script=script, newest_release=newest.number if newest else None,
-        **_judged(questionnaire.script, script, newest, questionnaire.outdated),
+        **_judged(questionnaire.script, script, around, questionnaire.outdated),
     )  # fmt: skip
 
 
 def compile_draft(desk: Desk, questionnaire_id: int) -> CompiledOut:
     """The draft as it is kept, for whoever wants to try it on a phone."""
     with desk.store.reading() as session:
-        script = read_script(the_questionnaire(session, questionnaire_id).script)
-    release = compile_script(script).release
+        questionnaire = the_questionnaire(session, questionnaire_id)
+        media = shelf_of(session, questionnaire.study_id)
+    release = compile_script(read_script(questionnaire.script), Known(media=media)).release
     return CompiledOut(release=release, release_hash=content_hash(release) if release else None)
 
 
@@ -165,10 +182,10 @@ def save_script(desk: Desk, questionnaire_id: int, script: Script, version: int)
     with desk.store.reading() as session:
         before = the_questionnaire(session, questionnaire_id)
         same_script(before, version)
-        newest = newest_release(session, questionnaire_id)
+        around = _around(session, before)
     kept = write_script(script)
     outdated = follow(read_script(before.script), script, before.outdated)
-    judged = _judged(kept, script, newest, outdated)
+    judged = _judged(kept, script, around, outdated)
     with desk.store.session() as session:
         questionnaire = the_questionnaire(session, questionnaire_id)
         same_script(questionnaire, version)

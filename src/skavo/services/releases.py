@@ -15,8 +15,10 @@ from skavo.core.dataset.renamed import Renaming, renaming
 from skavo.core.estimation.tables import read_request, write_request
 from skavo.core.interview.kinds import KINDS
 from skavo.core.interview.release import Release as CompiledRelease
+from skavo.core.media.shelf import MediaFile
 from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.findings import counted
+from skavo.core.questionnaire.known import Known
 from skavo.core.questionnaire.script import read_script
 from skavo.core.rehearsal.replay import replay
 from skavo.services.desk import Desk
@@ -24,6 +26,7 @@ from skavo.services.drafts import newest_release, same_script
 from skavo.services.found import the_questionnaire
 from skavo.services.refusals import Refused
 from skavo.store.models import Interview, OutsideTable, PlanStep, Questionnaire, Release, SavedTable
+from skavo.store.shelf import shelf_of
 
 
 class ReleaseOut(BaseModel):
@@ -62,7 +65,8 @@ def make_release(desk: Desk, questionnaire_id: int, version: int, remark: str) -
         questionnaire = the_questionnaire(session, questionnaire_id)
         same_script(questionnaire, version)
         before = _releases(session, questionnaire_id)
-    compiled = _compiled(questionnaire)
+        media = shelf_of(session, questionnaire.study_id)
+    compiled = _compiled(questionnaire, media)
     renamed = renaming(before, CompiledRelease(compiled)) if before else None
     digest, replayed = content_hash(compiled), replay(CompiledRelease(compiled), questionnaire.tests)
     with desk.store.session() as session:
@@ -111,8 +115,8 @@ def _follow(session: Session, questionnaire_id: int, renamed: Renaming) -> int:
     return followed
 
 
-def _compiled(questionnaire: Questionnaire) -> dict[str, Any]:
-    compiled = compile_script(read_script(questionnaire.script))
+def _compiled(questionnaire: Questionnaire, media: dict[str, MediaFile]) -> dict[str, Any]:
+    compiled = compile_script(read_script(questionnaire.script), Known(media=media))
     if compiled.release is None:
         count = counted(len(compiled.errors), "error")
         raise Refused(

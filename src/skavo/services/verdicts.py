@@ -5,13 +5,16 @@ from __future__ import annotations
 import hashlib
 import json
 from collections import OrderedDict
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass
 from threading import Lock
 from typing import Any
 
 from skavo.core.lists.hanging import Hanging, hanging
+from skavo.core.media.shelf import MediaFile
 from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.findings import Finding
+from skavo.core.questionnaire.known import Known
 from skavo.core.questionnaire.script import Script, read_script
 
 MOST_SCRIPTS = 64
@@ -34,16 +37,19 @@ _known: OrderedDict[str, Verdict] = OrderedDict()
 _lock = Lock()
 
 
-def verdict_on(document: dict[str, Any], script: Script | None = None) -> Verdict:
-    """The verdict on a script as it is kept; `script` is the same read already, where somebody has it."""
-    key = hashlib.sha256(json.dumps(document, sort_keys=True).encode()).hexdigest()
+def verdict_on(
+    document: dict[str, Any], media: Mapping[str, MediaFile] | None = None, script: Script | None = None
+) -> Verdict:
+    """The verdict on a script as it is kept; `media` is the shelf of its study, `script` the same read already."""
+    shelf = {name: asdict(file) for name, file in (media or {}).items()}
+    key = hashlib.sha256(json.dumps([document, shelf], sort_keys=True).encode()).hexdigest()
     with _lock:
         found = _known.get(key)
         if found is not None:
             _known.move_to_end(key)
             return found
     script = script or read_script(document)
-    compiled = compile_script(script)
+    compiled = compile_script(script, Known(media=media or {}))
     digest = content_hash(compiled.release) if compiled.release else None
     made = Verdict(tuple(compiled.findings), digest, tuple(hanging(script)))
     with _lock:

@@ -45,6 +45,7 @@ from skavo.web import (
     links,
     lists,
     logbook,
+    media,
     modules,
     people,
     problems,
@@ -71,7 +72,7 @@ CONTENT_SECURITY_POLICY = "; ".join(
     ]
 )  # fmt: skip
 RESOURCES = (
-    sessions, links, administration, studies, people, record, logbook, questionnaires, writing, lists, languages, modules, field, device, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
+    sessions, links, administration, studies, people, record, logbook, questionnaires, writing, lists, languages, modules, media, field, device, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
     jobs, rehearsals, rules,
 )  # fmt: skip
 MOST_BYTES = 110 * 1024 * 1024

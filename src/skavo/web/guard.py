@@ -26,6 +26,7 @@ from skavo.store.models import (
     PlanStep,
     Questionnaire,
     SavedTable,
+    ShelfFile,
     Study,
     Team,
 )
@@ -46,11 +47,12 @@ _STUDY_OF: dict[str, Select[Any]] = {
     "member_id": select(Membership.study_id),
     "team_id": select(Team.study_id),
     "module_id": select(KeptModule.study_id),
+    "shelf_file_id": select(ShelfFile.study_id),
 }
 _NAMED: dict[str, Any] = {
     "study_id": Study.id, "questionnaire_id": Questionnaire.id, "interview_id": Interview.id, "device_id": Device.id,
     "job_id": Job.id, "member_id": Membership.id, "team_id": Team.id,
-    "module_id": KeptModule.id,
+    "module_id": KeptModule.id, "shelf_file_id": ShelfFile.id,
 }  # fmt: skip
 # What lies in a questionnaire, and is named after it in an address.
 _IN_QUESTIONNAIRE: dict[str, Any] = {"step_id": PlanStep, "outside_id": OutsideTable, "table_id": SavedTable}

@@ -52,6 +52,9 @@ const TOLD: Record<string, (detail: Detail) => string> = {
   'cleaning step put back': (detail) => t('logbook.putBackCleaningStep', { variable: text(detail.variable) }),
   'outside table brought in': (detail) =>
     t('logbook.broughtRows', { name: text(detail.name), rows: text(detail.rows) }),
+  'media brought in': (detail) => t('logbook.mediaBroughtIn', { name: text(detail.name) }),
+  'media replaced': (detail) => t('logbook.mediaReplaced', { name: text(detail.name) }),
+  'media removed': (detail) => t('logbook.mediaRemoved', { name: text(detail.name) }),
   'table joined': (detail) => t('logbook.joinedInterviews', { name: text(detail.name) }),
   'join undone': (detail) => t('logbook.undidJoin', { name: text(detail.name) }),
   'table saved': (detail) => t('logbook.savedTable', { title: text(detail.title) }),

@@ -9,6 +9,7 @@ import { RuleHelp } from './details/RuleHelp';
 import { RuleField } from './details/RuleField';
 import { LanguagesDrawer } from './languages/LanguagesDrawer';
 import { ListsDrawer } from './lists/ListsDrawer';
+import { MediaDrawer } from './media/MediaDrawer';
 import { UnitListDrawer } from './lists/UnitListDrawer';
 import { RehearsalDrawer } from './rehearsal/RehearsalDrawer';
 import { ComparisonDrawer } from './release/Comparison';
@@ -28,7 +29,16 @@ import type { SheetActs } from './sheet/useSheet';
 export type Open =
   | {
       what:
-        'release' | 'workbook' | 'shortcuts' | 'rehearsal' | 'comparison' | 'help' | 'modules' | 'lists' | 'languages';
+        | 'release'
+        | 'workbook'
+        | 'shortcuts'
+        | 'rehearsal'
+        | 'comparison'
+        | 'help'
+        | 'modules'
+        | 'lists'
+        | 'languages'
+        | 'media';
     }
   | { what: 'list' | 'units'; name: string }
   | { what: 'answer'; id: string; typed: string }
@@ -176,6 +186,7 @@ export function Dialogs({
       return (
         <ListsDrawer
           questionnaireId={draft.id}
+          studyId={draft.study_id}
           name={open.what === 'list' ? open.name : ''}
           editor={editor}
           readOnly={readOnly}
@@ -193,6 +204,19 @@ export function Dialogs({
         <LanguagesDrawer
           questionnaireId={draft.id}
           editor={editor}
+          readOnly={readOnly}
+          onClose={close}
+          onGo={(id) => {
+            acts.goTo(id, columns[1] ?? 'variable');
+          }}
+        />
+      );
+    case 'media':
+      return (
+        <MediaDrawer
+          studyId={draft.study_id}
+          questionnaireId={draft.id}
+          script={script}
           readOnly={readOnly}
           onClose={close}
           onGo={(id) => {

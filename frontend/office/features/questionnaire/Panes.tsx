@@ -78,6 +78,7 @@ export function Panes({
         (part ? (
           <DetailsPane
             questionnaireId={draft.id}
+            studyId={draft.study_id}
             part={part}
             script={script}
             kinds={kinds}
@@ -110,6 +111,7 @@ export function Panes({
       {pane === 'phone' && (
         <PhonePane
           questionnaireId={draft.id}
+          studyId={draft.study_id}
           releaseHash={editor.releaseHash}
           languages={script.languages}
           begins={language}

@@ -6,7 +6,8 @@ import type { Script } from './script/model';
 import type { ScriptEditor } from './script/useScript';
 import { useMay } from '../../ui/study';
 
-type Dialog = 'release' | 'workbook' | 'rehearsal' | 'comparison' | 'help' | 'modules' | 'lists' | 'languages';
+type Dialog =
+  'release' | 'workbook' | 'rehearsal' | 'comparison' | 'help' | 'modules' | 'lists' | 'languages' | 'media';
 
 /** Languages side by side before a reader has to scroll. */
 export const MOST_COLUMNS = 2;
@@ -64,6 +65,13 @@ export function ScriptBar({ draft, editor, readOnly, shown, onShow, onOpen }: Pr
               label: t('lists.title'),
               onClick: () => {
                 onOpen('lists');
+              },
+            },
+            {
+              key: 'media',
+              label: t('media.title'),
+              onClick: () => {
+                onOpen('media');
               },
             },
             {

@@ -1,9 +1,10 @@
 // What can be chosen: one tap each, keys 1 to 9 on a keyboard.
 import { useEffect, useId, useRef } from 'react';
+import { CodePicture } from '../media';
 
 interface ChoicesProps {
   labelledBy: string;
-  options: { code: string; label: string }[];
+  options: { code: string; label: string; media?: string[] }[];
   chosen: string[];
   many?: boolean;
   onChoose: (code: string) => void;
@@ -28,6 +29,7 @@ export function Choices({ labelledBy, options, chosen, many = false, onChoose }:
               }}
             />
             <span className={many ? 'mark box' : 'mark dot'} aria-hidden />
+            {option.media !== undefined && option.media.length > 0 && <CodePicture names={option.media} />}
             <span>{option.label}</span>
           </label>
         );

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from skavo.core.interview.formats import RELEASE
+from skavo.core.media.shelf import check_media, media_of_release
 from skavo.core.questionnaire.check_filters import check_filters
 from skavo.core.questionnaire.compile_part import PartCompiler
 from skavo.core.questionnaire.cycles import name_cycles
@@ -44,6 +45,8 @@ def compile_script(script: Script, known: Known = NOTHING_KNOWN) -> Compiled:
     parts = [compiler.compile_entry(entry) for entry in entries]
     rules = name_cycles(compiler.findings, entries, compiler.symbols)
     found = [*check_structure(script, entries), *rules, *compiler.check_units(), *check_filters(script, entries, parts)]
+    if known.media is not None:
+        found += check_media(script, frozenset(known.media))
     findings = sorted(found, key=lambda f: (f.line is None, f.line or 0))
     if any(f.severity == "error" for f in findings):
         return Compiled(findings, None)
@@ -58,8 +61,10 @@ def compile_script(script: Script, known: Known = NOTHING_KNOWN) -> Compiled:
         "parts": parts,
     }
     words = {tag: said for tag in script.languages if (said := _said(script.phone_words.get(tag, {})))}
-    # Left out where there are none: a phone that knows nothing of it speaks English, as it would anyway.
-    return Compiled(findings, RELEASE.write({**release, **({"words": words} if words else {})}))
+    media = media_of_release(script, known.media) if known.media else {}
+    # Left out where there are none: a phone that knows nothing of them does as it would anyway.
+    more = {"words": words, "media": media}
+    return Compiled(findings, RELEASE.write({**release, **{key: value for key, value in more.items() if value}}))
 
 
 def _said(words: Texts) -> Texts:

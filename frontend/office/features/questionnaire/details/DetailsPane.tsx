@@ -1,6 +1,7 @@
 import { Alert, Button, Checkbox, Input, InputNumber, Select } from 'antd';
 import { useEffect, useRef } from 'react';
 import { directionOf, languageName } from '../../../../shared/interview/languages';
+import { MediaField } from '../media/MediaField';
 import { CheckFields } from './CheckFields';
 import { Field, Tick } from './Field';
 import { RuleField } from './RuleField';
@@ -10,6 +11,7 @@ import { t } from '../../../texts/texts';
 
 interface Props {
   questionnaireId: number;
+  studyId: number;
   part: Part;
   script: Script;
   kinds: Kind[];
@@ -25,6 +27,7 @@ interface Props {
 /** Everything about one line that the sheet has no room for. */
 export function DetailsPane({
   questionnaireId,
+  studyId,
   part,
   script,
   kinds,
@@ -223,6 +226,17 @@ export function DetailsPane({
         label={t('questionnaire.shouldHold')}
         {...{ questionnaireId, languages, script, own, readOnly, onChange }}
       />
+      <Field label={t('media.beside')} name="media">
+        <MediaField
+          studyId={studyId}
+          label={t('media.beside')}
+          names={part.media}
+          readOnly={readOnly}
+          onChange={(names) => {
+            set('media', names);
+          }}
+        />
+      </Field>
       {kind?.takes_answer === true && (
         <>
           <Field label={t('questionnaire.specialAnswers')} name="special_answers">

@@ -14,6 +14,7 @@ import { hangUnder, listsUnder, rootOf } from './tree';
 import type { Lists } from './useLists';
 
 interface Props {
+  studyId: number;
   list: CodeList;
   editor: ScriptEditor;
   lists: Lists;
@@ -26,7 +27,7 @@ interface Props {
 
 const MOST_USERS = 6;
 
-export function CodeListPane({ list, editor, lists, readOnly, onNamed, onGo, onMerge, onUpdate }: Props) {
+export function CodeListPane({ studyId, list, editor, lists, readOnly, onNamed, onGo, onMerge, onUpdate }: Props) {
   const { script, hanging, edit } = editor;
   const { modal } = App.useApp();
   const { name } = list;
@@ -268,7 +269,15 @@ export function CodeListPane({ list, editor, lists, readOnly, onNamed, onGo, onM
           onEdit={edit}
         />
       ) : (
-        <CodeTable list={list} script={script} wanted={wanted} readOnly={readOnly} lists={lists} onChange={change} />
+        <CodeTable
+          studyId={studyId}
+          list={list}
+          script={script}
+          wanted={wanted}
+          readOnly={readOnly}
+          lists={lists}
+          onChange={change}
+        />
       )}
     </section>
   );

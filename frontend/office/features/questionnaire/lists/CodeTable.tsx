@@ -1,16 +1,18 @@
 // The codes of a list in rows, however many: only those in view are in the page.
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { Button } from 'antd';
+import { Button, Popover } from 'antd';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { directionOf, languageName } from '../../../../shared/interview/languages';
 import { t } from '../../../texts/texts';
 import { emptyCode, type Code, type CodeList, type Script } from '../script/model';
+import { MediaField } from '../media/MediaField';
 import { codeNamed } from '../sheet/answers';
 import { rowsOfCells } from './cells';
 import { holds } from './tree';
 import type { Lists } from './useLists';
 
 interface Props {
+  studyId: number;
   list: CodeList;
   script: Script;
   wanted: string;
@@ -21,7 +23,7 @@ interface Props {
 
 const ROW_PX = 30;
 
-export function CodeTable({ list, script, wanted, readOnly, lists, onChange }: Props) {
+export function CodeTable({ studyId, list, script, wanted, readOnly, lists, onChange }: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const { codes } = list;
   const { languages } = script;
@@ -35,7 +37,7 @@ export function CodeTable({ list, script, wanted, readOnly, lists, onChange }: P
   const columns = ['code', ...languages, ...attributes.map((a) => `.${a}`)];
   const template = `34px minmax(90px, 1fr) ${languages.map(() => 'minmax(120px, 2fr)').join(' ')} ${attributes
     .map(() => 'minmax(80px, 1fr)')
-    .join(' ')} 64px 72px 28px`;
+    .join(' ')} 92px 64px 72px 28px`;
   const rows = useVirtualizer({
     count: shown.length,
     getScrollElement: () => scroller.current,
@@ -137,6 +139,7 @@ export function CodeTable({ list, script, wanted, readOnly, lists, onChange }: P
             {a}
           </span>
         ))}
+        <span>{t('media.ofCode')}</span>
         <span title={t('questionnaire.questionWhichOtherFollows')}>{t('questionnaire.specify')}</span>
         <span title={t('questionnaire.goesNoOtherCode')}>{t('questionnaire.exclusive')}</span>
         <span />
@@ -200,6 +203,15 @@ export function CodeTable({ list, script, wanted, readOnly, lists, onChange }: P
                     }}
                   />
                 ))}
+                <CodeMedia
+                  studyId={studyId}
+                  code={code.code}
+                  names={code.media}
+                  readOnly={readOnly}
+                  onChange={(media) => {
+                    set(i, 'media', { media });
+                  }}
+                />
                 <input
                   type="checkbox"
                   aria-label={`${t('questionnaire.specify')} ${code.code}`}
@@ -250,6 +262,37 @@ export function CodeTable({ list, script, wanted, readOnly, lists, onChange }: P
         </Button>
       )}
     </div>
+  );
+}
+
+/** What a code shows; chosen in a small window, so that the row stays one line. */
+function CodeMedia({
+  studyId,
+  code,
+  names,
+  readOnly,
+  onChange,
+}: {
+  studyId: number;
+  code: string;
+  names: string[];
+  readOnly: boolean;
+  onChange: (names: string[]) => void;
+}) {
+  return (
+    <Popover
+      trigger="click"
+      destroyOnHidden
+      content={
+        <div style={{ width: 340 }}>
+          <MediaField studyId={studyId} label={t('media.ofCode')} {...{ names, readOnly, onChange }} />
+        </div>
+      }
+    >
+      <button type="button" className="plain-link small clip" aria-label={`${t('media.ofCode')} ${code}`}>
+        {names.length === 0 ? '+' : names.join(', ')}
+      </button>
+    </Popover>
   );
 }
 

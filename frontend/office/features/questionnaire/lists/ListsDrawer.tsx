@@ -14,6 +14,7 @@ import { useLists } from './useLists';
 
 interface Props {
   questionnaireId: number;
+  studyId: number;
   name: string;
   editor: ScriptEditor;
   readOnly: boolean;
@@ -24,7 +25,7 @@ interface Props {
 
 type Over = { what: 'ready' } | { what: 'merge' } | { what: 'table'; source: Source };
 
-export function ListsDrawer({ questionnaireId, name, editor, readOnly, onClose, onNamed, onGo }: Props) {
+export function ListsDrawer({ questionnaireId, studyId, name, editor, readOnly, onClose, onNamed, onGo }: Props) {
   const { script, findings, hanging, edit } = editor;
   const lists = useLists(questionnaireId, editor);
   const [over, setOver] = useState<Over | null>(null);
@@ -91,6 +92,7 @@ export function ListsDrawer({ questionnaireId, name, editor, readOnly, onClose, 
         {list ? (
           <CodeListPane
             key={list.name}
+            studyId={studyId}
             list={list}
             editor={editor}
             lists={lists}

@@ -1,10 +1,11 @@
 // The real engine running the questionnaire as it stands, in the page.
 import { useQuery } from '@tanstack/react-query';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { api, ask } from '../../../../shared/api/client';
 import { theEngine } from '../../../../shared/engine/client';
 import type { Json, SavedInterview, Screen } from '../../../../shared/engine/types';
 import { directionOf, languageName } from '../../../../shared/interview/languages';
+import { MediaContext, lookUpIn, type ReleaseMedia } from '../../../../shared/interview/media';
 import { Question } from '../../../../shared/interview/Question';
 import { learnWords, textsIn } from '../../../../shared/interview/texts';
 import { Why } from './Why';
@@ -14,6 +15,7 @@ import { Words } from '../../../texts/Words';
 
 interface Props {
   questionnaireId: number;
+  studyId: number;
   /** Of the script as it is kept; null while it has errors: then the last one that ran stays. */
   releaseHash: string | null;
   languages: string[];
@@ -28,7 +30,17 @@ interface Props {
 
 const SESSION = 'preview';
 
-export function PhonePane({ questionnaireId, releaseHash, languages, begins, part, condition, stale, onGo }: Props) {
+export function PhonePane({
+  questionnaireId,
+  studyId,
+  releaseHash,
+  languages,
+  begins,
+  part,
+  condition,
+  stale,
+  onGo,
+}: Props) {
   const [wish, setLanguage] = useState(begins);
   const language = languages.includes(wish) ? wish : begins;
   const [screen, setScreen] = useState<Screen | null>(null);
@@ -52,6 +64,11 @@ export function PhonePane({ questionnaireId, releaseHash, languages, begins, par
     placeholderData: (before) => before,
   });
   const release = compiled.data?.release ?? null;
+
+  const lookUp = useMemo(() => {
+    const media = (release as { media?: ReleaseMedia } | null)?.media ?? {};
+    return lookUpIn(media, language, languages[0] ?? 'en', (hash) => `/api/studies/${String(studyId)}/media/${hash}`);
+  }, [release, language, languages, studyId]);
 
   const show = useCallback(async (path: string) => {
     at.current = path;
@@ -157,16 +174,18 @@ export function PhonePane({ questionnaireId, releaseHash, languages, begins, par
                   .map((a) => (a.kind === 'roster' ? phone('person', { row: a.row ?? 0, rows: a.rows ?? 0 }) : a.title))
                   .join(' · ')}
               </p>
-              <Question
-                screen={screen}
-                t={phone}
-                showNeeded={tried}
-                onAnswer={(value: Json) => void act(() => theEngine().call('answer', SESSION, screen.path, value))}
-                findCodes={(typed) => theEngine().call('findCodes', SESSION, screen.path, typed)}
-                onKeep={(check, reason) =>
-                  void act(() => theEngine().call('keep', SESSION, screen.path, check, reason))
-                }
-              />
+              <MediaContext value={lookUp}>
+                <Question
+                  screen={screen}
+                  t={phone}
+                  showNeeded={tried}
+                  onAnswer={(value: Json) => void act(() => theEngine().call('answer', SESSION, screen.path, value))}
+                  findCodes={(typed) => theEngine().call('findCodes', SESSION, screen.path, typed)}
+                  onKeep={(check, reason) =>
+                    void act(() => theEngine().call('keep', SESSION, screen.path, check, reason))
+                  }
+                />
+              </MediaContext>
             </>
           ) : (
             <p className="muted" role="status">

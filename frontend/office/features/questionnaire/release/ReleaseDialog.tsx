@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Alert, App, Input, Modal } from 'antd';
 import { useState } from 'react';
 import { api, ask, type Schemas } from '../../../../shared/api/client';
+import { sizeWords, useShelf, type ShelfFile } from '../media/useShelf';
 import type { Finding, Script } from '../script/model';
 import { t } from '../../../texts/texts';
 
@@ -80,6 +81,7 @@ export function ReleaseDialog({ draft, version, waiting, number, errors, script,
       ) : (
         <>
           <p>{t('questionnaire.releaseNeverChangesInterviews')}</p>
+          <MediaAlong studyId={draft.study_id} questionnaireId={draft.id} />
           {!waiting && <Trials questionnaireId={draft.id} released={draft.newest_release != null} />}
           <Input.TextArea
             autoFocus
@@ -94,6 +96,24 @@ export function ReleaseDialog({ draft, version, waiting, number, errors, script,
       )}
       {release.error && <Alert type="error" showIcon title={release.error.message} style={{ marginTop: 12 }} />}
     </Modal>
+  );
+}
+
+/** The files of the shelf that go along, and what making pictures small saves each phone. */
+function MediaAlong({ studyId, questionnaireId }: { studyId: number; questionnaireId: number }) {
+  const { shelf } = useShelf(studyId);
+  const own = (entry: { uses: Schemas['UseOut'][] }) => entry.uses.some((u) => u.questionnaire_id === questionnaireId);
+  const files = shelf.data?.files.filter(own) ?? [];
+  const missing = shelf.data?.missing.filter(own).length ?? 0;
+  if (files.length + missing === 0) return null;
+  const sum = (size: (file: ShelfFile) => number) => files.reduce((total, file) => total + size(file), 0);
+  const [whole, phones] = [sum((f) => f.bytes), sum((f) => f.phone_bytes)];
+  return (
+    <p>
+      {t('media.goAlong', { count: files.length, size: sizeWords(phones) })}{' '}
+      {whole > phones && t('media.saved', { saved: sizeWords(whole - phones) })}{' '}
+      {missing > 0 && <b className="doubt">{t('media.lacking', { count: missing })}</b>}
+    </p>
   );
 }
 

@@ -7,6 +7,7 @@ import type { Outside, Reply, Request, SavedInterview } from './types';
 interface Session {
   way(): string;
   show(path: string): string;
+  grid(path: string): string;
   find_codes(path: string, typed: string): string;
   answer(path: string, value: string): string;
   remove_row(path: string): string;
@@ -111,6 +112,8 @@ async function run({ call, args }: Request): Promise<unknown> {
       sessions.get(name)?.destroy();
       sessions.delete(name);
       return null;
+    case 'grid':
+      return read(session(name).grid(args[1] as string));
     case 'findCodes':
       return read(session(name).find_codes(args[1] as string, args[2] as string));
     case 'answer':

@@ -1,7 +1,7 @@
 // One question as it is asked: wording, instruction, the means to answer, what is wrong with the answer.
-import { useId, useState, type ReactNode } from 'react';
+import { useId, type ReactNode } from 'react';
 import { KINDS, type InputName } from '../api/contract';
-import type { Finding, Json, Screen } from '../engine/types';
+import type { Json, Screen } from '../engine/types';
 import { Instrument, Quantity } from './answers/Amount';
 import { Choices } from './answers/Choices';
 import { ManyAnswers, SingleAnswer } from './answers/Codes';
@@ -11,6 +11,7 @@ import { PointAnswer, ShapeAnswer } from './answers/Places';
 import type { AnswerProps } from './answers/props';
 import { Ranking } from './answers/Ranking';
 import { DateTime, Typed } from './answers/Typed';
+import { FindingNote } from './FindingNote';
 import { MediaBeside } from './media';
 import './question.css';
 
@@ -97,71 +98,5 @@ function YesNo({ screen, t, labelledBy, onAnswer }: AnswerProps) {
         onAnswer(code === 'yes');
       }}
     />
-  );
-}
-
-function FindingNote({ finding, t, onKeep }: { finding: Finding; t: AnswerProps['t']; onKeep: Props['onKeep'] }) {
-  const [reason, setReason] = useState(finding.kept);
-  const [open, setOpen] = useState(false);
-  if (finding.strength === 'must')
-    return (
-      <p className="note must" role="alert">
-        {finding.message}
-      </p>
-    );
-  if (finding.kept !== '' && !open) {
-    return (
-      <p className="note kept">
-        {finding.message}{' '}
-        <span>
-          {t('kept')}: “{finding.kept}”
-        </span>
-        <button
-          type="button"
-          onClick={() => {
-            onKeep(finding.check, '');
-          }}
-        >
-          ×
-        </button>
-      </p>
-    );
-  }
-  return (
-    <div className="note should" role="alert">
-      <p>{finding.message}</p>
-      {open ? (
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            setOpen(false);
-            onKeep(finding.check, reason);
-          }}
-        >
-          <input
-            aria-label={t('reason')}
-            placeholder={t('reason')}
-            value={reason}
-            autoFocus
-            dir="auto"
-            onChange={(event) => {
-              setReason(event.target.value);
-            }}
-          />
-          <button type="submit" disabled={reason.trim() === ''}>
-            {t('keep')}
-          </button>
-        </form>
-      ) : (
-        <button
-          type="button"
-          onClick={() => {
-            setOpen(true);
-          }}
-        >
-          {t('keepAnyway')}
-        </button>
-      )}
-    </div>
   );
 }

@@ -1,4 +1,5 @@
 import { Tabs } from 'antd';
+import { useMemo } from 'react';
 import { useSearchParams } from 'react-router';
 import type { Schemas } from '../../../shared/api/client';
 import { t } from '../../texts/texts';
@@ -7,7 +8,7 @@ import { DetailsPane } from './details/DetailsPane';
 import { FindingsPane } from './panes/FindingsPane';
 import { FlowPane } from './panes/FlowPane';
 import { PhonePane } from './panes/PhonePane';
-import { conditionOf, type Kind } from './script/model';
+import { conditionOf, endOf, type Kind } from './script/model';
 import type { ScriptEditor } from './script/useScript';
 import { withNewList, withNewUnits } from './lists/newLists';
 
@@ -53,6 +54,11 @@ export function Panes({
   const { script, edit } = editor;
   const part = script.parts.find((p) => p.id === partId);
   const errors = editor.findings.filter((f) => f.severity === 'error').length;
+  const inside = useMemo(() => {
+    const at = script.parts.findIndex((p) => p.id === partId);
+    const lines = at < 0 ? [] : script.parts.slice(at, endOf(script.parts, at));
+    return lines.map((line) => line.variable).filter(Boolean);
+  }, [script.parts, partId]);
   const doubts = editor.findings.length - errors;
   return (
     <>
@@ -116,6 +122,7 @@ export function Panes({
           languages={script.languages}
           begins={language}
           part={part}
+          inside={inside}
           condition={conditionOf(script.parts, part)}
           stale={errors > 0}
           onGo={(variable) => {

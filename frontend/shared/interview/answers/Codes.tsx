@@ -1,4 +1,5 @@
 // Single and multiple answers from a code list, short or long.
+import { toggled } from '../Grid';
 import { Choices } from './Choices';
 import { LongList } from './LongList';
 import type { AnswerProps } from './props';
@@ -21,16 +22,8 @@ export function SingleAnswer(props: AnswerProps) {
 export function ManyAnswers(props: AnswerProps) {
   const { screen, labelledBy, onAnswer } = props;
   const chosen = Array.isArray(screen.value) ? screen.value.filter((v): v is string => typeof v === 'string') : [];
-  const exclusive = new Set(screen.codes.filter((c) => c.exclusive).map((c) => c.code));
   const choose = (code: string) => {
-    if (chosen.includes(code)) {
-      const left = chosen.filter((c) => c !== code);
-      onAnswer(left.length > 0 ? left : null);
-    } else if (exclusive.has(code)) {
-      onAnswer([code]);
-    } else {
-      onAnswer([...chosen.filter((c) => !exclusive.has(c)), code]);
-    }
+    onAnswer(toggled(screen, code));
   };
   if (screen.codes_left > 0) return <LongList {...props} chosen={chosen} many onChoose={choose} />;
   return <Choices labelledBy={labelledBy} options={screen.codes} chosen={chosen} many onChoose={choose} />;

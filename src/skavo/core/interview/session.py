@@ -12,7 +12,7 @@ from skavo.core.interview.paths import find_part, path_of
 from skavo.core.interview.release import Release
 from skavo.core.interview.screens import PackedInterview, SavedInterview, Screen, Unsaved
 from skavo.core.interview.state import Place
-from skavo.core.interview.view import all_findings, overview, progress, show_step, steps
+from skavo.core.interview.view import all_findings, grid_lines, overview, progress, show_step, steps
 from skavo.core.interview.walk import next_screen, previous_screen
 
 _releases: dict[str, Release] = {}
@@ -42,16 +42,18 @@ class Session:
 
     def show(self, path: str) -> str:
         """The screen of one path, with what stands before and behind it, as JSON."""
+        return json.dumps(self._screen(path), ensure_ascii=False)
+
+    def _screen(self, path: str) -> Screen:
         part, row = find_part(self.engine.release, path)
         place = (part.index, row)
         is_asked = self.engine.asked[part.index].get(row, False)
-        screen: Screen = {
+        return {
             **show_step(self.engine, path),
             "previous": self._path(previous_screen(self.engine, place)) if is_asked else None,
             "next": self._path(next_screen(self.engine, place)) if is_asked else None,
             "progress": progress(self.engine, path),
         }
-        return json.dumps(screen, ensure_ascii=False)
 
     def _path(self, place: Place | None) -> str | None:
         return None if place is None else path_of(self.engine.release, *place)
@@ -60,6 +62,10 @@ class Session:
         """How many screens come behind this one, as far as can be known now."""
         paths = [path_of(self.engine.release, i, r) for i, r in steps(self.engine)]
         return len(paths) - paths.index(path) - 1 if path in paths else 0
+
+    def grid(self, path: str) -> str:
+        """All lines of the grid that a path stands in, as JSON screens; none where it stands in no grid."""
+        return json.dumps([self._screen(line) for line in grid_lines(self.engine, path)], ensure_ascii=False)
 
     def find_codes(self, path: str, typed: str) -> str:
         """The codes of a long list that hold what was typed, as JSON."""

@@ -130,6 +130,16 @@ def show_step(engine: Engine, path: str) -> Step:
     }
 
 
+def grid_lines(engine: Engine, path: str) -> list[str]:
+    """The paths of all lines of the grid that `path` stands in, as far as they are asked; none in no grid."""
+    part, row = find_part(engine.release, path)
+    grid = engine.release.parts[part.parent] if part.parent is not None else None
+    if grid is None or grid.kind.name != "grid":
+        return []
+    lines = [index for index, asked_row in engine.places() if asked_row == row and index in grid.children]
+    return [path_of(engine.release, index, row) for index in lines]
+
+
 def _told_once(engine: Engine, part: PartSpec, row: Row) -> list[Broken]:
     """What is broken at one answer; one that does not fit its mask is not told again by a check that asks for the form."""
     broken = engine.broken.get((part.index, row), [])

@@ -5,9 +5,10 @@ import { api, ask } from '../../../../shared/api/client';
 import { theEngine } from '../../../../shared/engine/client';
 import type { Json, SavedInterview, Screen } from '../../../../shared/engine/types';
 import { directionOf, languageName } from '../../../../shared/interview/languages';
+import { Grid, standsInGrid } from '../../../../shared/interview/Grid';
 import { MediaContext, lookUpIn, type ReleaseMedia } from '../../../../shared/interview/media';
 import { Question } from '../../../../shared/interview/Question';
-import { learnWords, textsIn } from '../../../../shared/interview/texts';
+import { learnWords, textsIn, type InterviewText } from '../../../../shared/interview/texts';
 import { Why } from './Why';
 import type { Part } from '../script/model';
 import { t } from '../../../texts/texts';
@@ -22,6 +23,8 @@ interface Props {
   /** The language that the pane begins in. */
   begins: string;
   part: Part | undefined;
+  /** The variables of the line in hand and, where it holds lines, of these. */
+  inside: string[];
   /** When the line is asked, by its own rule or that of what holds it. */
   condition: string;
   stale: boolean;
@@ -37,6 +40,7 @@ export function PhonePane({
   languages,
   begins,
   part,
+  inside,
   condition,
   stale,
   onGo,
@@ -44,6 +48,8 @@ export function PhonePane({
   const [wish, setLanguage] = useState(begins);
   const language = languages.includes(wish) ? wish : begins;
   const [screen, setScreen] = useState<Screen | null>(null);
+  const [wide, setWide] = useState(false);
+  const [grid, setGrid] = useState<Screen[]>([]);
   const [way, setWay] = useState<string[]>([]);
   const [problem, setProblem] = useState('');
   const [tried, setTried] = useState(false);
@@ -73,7 +79,9 @@ export function PhonePane({
   const show = useCallback(async (path: string) => {
     at.current = path;
     setTried(false);
-    setScreen(await theEngine().call('show', SESSION, path));
+    const shown = await theEngine().call('show', SESSION, path);
+    setGrid(await linesOf(shown));
+    setScreen(shown);
   }, []);
 
   useEffect(() => {
@@ -106,16 +114,21 @@ export function PhonePane({
   }, [release, language, show]);
 
   const variable = part?.variable ?? '';
-  const own = way.find((path) => path === variable || path.endsWith(`/${variable}`));
+  const own = useMemo(
+    () => inside.map((name) => way.find((path) => path === name || path.endsWith(`/${name}`))).find(Boolean),
+    [inside, way],
+  );
   useEffect(() => {
-    const elsewhere = at.current === null || !(at.current === variable || at.current.endsWith(`/${variable}`));
+    const elsewhere = at.current === null || !inside.includes(at.current.split('/').at(-1) ?? '');
     if (own !== undefined && elsewhere) void show(own);
     // Follows the active line, not the preview's own steps.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [variable, own]);
 
   const act = async (work: () => Promise<Screen>) => {
-    setScreen(await work());
+    const shown = await work();
+    setGrid(await linesOf(shown));
+    setScreen(shown);
     saved.current = await theEngine().call('saved', SESSION);
     setAnswers(saved.current.answers);
     setWay(await theEngine().call('way', SESSION));
@@ -125,11 +138,16 @@ export function PhonePane({
     void show(path);
     onGo(path.split('/').at(-1) ?? '');
   };
+  const asGrid = wide && standsInGrid(grid);
+  const [first, last] = asGrid ? [grid[0], grid.at(-1)] : [screen, screen];
   const next = () => {
-    if (!screen) return;
-    if (screen.findings.some((f) => f.strength === 'must' || f.kept === '')) setTried(true);
-    else go(screen.next);
+    const here = asGrid ? grid : screen ? [screen] : [];
+    if (here.some((line) => line.findings.some((f) => f.strength === 'must' || f.kept === ''))) setTried(true);
+    else go(last?.next ?? null);
   };
+  const answer = (path: string, value: Json) => act(() => theEngine().call('answer', SESSION, path, value));
+  const keep = (path: string, check: number, reason: string) =>
+    act(() => theEngine().call('keep', SESSION, path, check, reason));
   const clear = () => {
     saved.current = { answers: {}, kept: {}, language };
     setAnswers({});
@@ -144,25 +162,28 @@ export function PhonePane({
 
   return (
     <div className="pane-body phone-pane">
-      {languages.length > 1 && (
-        <div className="phone-languages" role="radiogroup" aria-label={t('languages.ofPhone')}>
-          {languages.map((tag) => (
-            <button
-              key={tag}
-              type="button"
-              role="radio"
-              aria-checked={tag === language}
-              lang={tag}
-              onClick={() => {
-                setLanguage(tag);
-              }}
-            >
-              {languageName(tag)}
-            </button>
-          ))}
-        </div>
-      )}
-      <div className="phone" dir={directionOf(language)} lang={language}>
+      <div className="phone-bar">
+        <Choice
+          label={t('questionnaire.phoneSize')}
+          value={wide ? 'wide' : 'phone'}
+          options={[
+            { value: 'phone', label: t('questionnaire.phone') },
+            { value: 'wide', label: t('questionnaire.wideScreen') },
+          ]}
+          onChange={(value) => {
+            setWide(value === 'wide');
+          }}
+        />
+        {languages.length > 1 && (
+          <Choice
+            label={t('languages.ofPhone')}
+            value={language}
+            options={languages.map((tag) => ({ value: tag, label: languageName(tag) }))}
+            onChange={setLanguage}
+          />
+        )}
+      </div>
+      <div className={wide ? 'phone wide' : 'phone'} dir={directionOf(language)} lang={language}>
         <div className="phone-progress">
           <i style={{ width: `${String(100 * (screen?.progress ?? 0))}%` }} />
         </div>
@@ -170,22 +191,44 @@ export function PhonePane({
           {screen ? (
             <>
               <p className="phone-place">
-                {screen.around
+                {(asGrid ? screen.around.slice(0, -1) : screen.around)
                   .map((a) => (a.kind === 'roster' ? phone('person', { row: a.row ?? 0, rows: a.rows ?? 0 }) : a.title))
                   .join(' · ')}
               </p>
               <MediaContext value={lookUp}>
-                <Question
-                  screen={screen}
-                  t={phone}
-                  showNeeded={tried}
-                  onAnswer={(value: Json) => void act(() => theEngine().call('answer', SESSION, screen.path, value))}
-                  findCodes={(typed) => theEngine().call('findCodes', SESSION, screen.path, typed)}
-                  onKeep={(check, reason) =>
-                    void act(() => theEngine().call('keep', SESSION, screen.path, check, reason))
-                  }
-                />
+                {asGrid ? (
+                  <Grid
+                    lines={grid}
+                    t={phone}
+                    showNeeded={tried}
+                    onAnswer={(path, value) => void answer(path, value)}
+                    onKeep={(path, check, reason) => void keep(path, check, reason)}
+                  />
+                ) : (
+                  <Question
+                    screen={screen}
+                    t={phone}
+                    showNeeded={tried}
+                    onAnswer={(value: Json) => void answer(screen.path, value)}
+                    findCodes={(typed) => theEngine().call('findCodes', SESSION, screen.path, typed)}
+                    onKeep={(check, reason) => void keep(screen.path, check, reason)}
+                  />
+                )}
               </MediaContext>
+              {!asGrid && screen.special_allowed.length > 0 && (
+                <div className="specials">
+                  {screen.special_allowed.map((name) => (
+                    <button
+                      key={name}
+                      type="button"
+                      aria-pressed={screen.special === name}
+                      onClick={() => void answer(screen.path, screen.special === name ? null : { special: name })}
+                    >
+                      {phone(name as InterviewText)}
+                    </button>
+                  ))}
+                </div>
+              )}
             </>
           ) : (
             <p className="muted" role="status">
@@ -196,10 +239,10 @@ export function PhonePane({
         <div className="phone-foot">
           <button
             type="button"
-            disabled={!screen?.previous}
+            disabled={!first?.previous}
             aria-label={phone('back')}
             onClick={() => {
-              go(screen?.previous ?? null);
+              go(first?.previous ?? null);
             }}
           >
             ‹
@@ -227,6 +270,40 @@ export function PhonePane({
       {part !== undefined && screen !== null && condition !== '' && (
         <Why questionnaireId={questionnaireId} partId={part.id} text={condition} answers={answers} />
       )}
+    </div>
+  );
+}
+
+/** The lines of the grid that a screen stands in; none where it stands in no grid. */
+const linesOf = (screen: Screen): Promise<Screen[]> =>
+  screen.around.at(-1)?.kind === 'grid' ? theEngine().call('grid', SESSION, screen.path) : Promise.resolve([]);
+
+function Choice({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  options: { value: string; label: string }[];
+  onChange: (value: string) => void;
+}) {
+  return (
+    <div className="phone-choice" role="radiogroup" aria-label={label}>
+      {options.map((option) => (
+        <button
+          key={option.value}
+          type="button"
+          role="radio"
+          aria-checked={option.value === value}
+          onClick={() => {
+            onChange(option.value);
+          }}
+        >
+          {option.label}
+        </button>
+      ))}
     </div>
   );
 }

@@ -44,6 +44,7 @@ def summary(rehearsal: Rehearsal) -> dict[str, Any]:
         "assumption": rehearsal.assumption,
         "never_asked": rehearsal.never_asked,
         "reach": [asdict(r) for r in rehearsal.reach],
+        "went": asdict(rehearsal.went),
         "rules": [asdict(f) for f in rehearsal.firing],
         "unmet": [asdict(u) for u in rehearsal.unmet],
     }

@@ -10,6 +10,7 @@ from pydantic import BaseModel, Field
 from skavo.core.questionnaire.script import Script
 from skavo.services import drafts
 from skavo.services.drafts import ComparisonOut, CompiledOut, Draft, KindOut, Saved, WorkbookOut
+from skavo.services.flow import FlowOut, show_flow
 from skavo.services.releases import ReleaseOut, list_releases
 from skavo.services.releases import make_release as release_script
 from skavo.web.routing import Resource, attachment, desk
@@ -87,6 +88,11 @@ def read_in_workbook(path: QuestionnairePath) -> WorkbookOut:
 @api.route_for("get", "/questionnaires/<int:questionnaire_id>/comparison", needs="script.read", returns=ComparisonOut)
 def compare(path: QuestionnairePath, query: ComparisonQuery) -> ComparisonOut:
     return drafts.compare_draft(desk(), path.questionnaire_id, query.release)
+
+
+@api.route_for("get", "/questionnaires/<int:questionnaire_id>/flow", needs="script.read", returns=FlowOut)
+def flow(path: QuestionnairePath) -> FlowOut:
+    return show_flow(desk(), path.questionnaire_id)
 
 
 @api.route_for("get", "/questionnaires/<int:questionnaire_id>/releases", needs="script.read", returns=list[ReleaseOut])

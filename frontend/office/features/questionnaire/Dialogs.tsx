@@ -8,6 +8,7 @@ import { UpdateModule } from './begin/UpdateModule';
 import { RuleHelp } from './details/RuleHelp';
 import { RuleField } from './details/RuleField';
 import { LanguagesDrawer } from './languages/LanguagesDrawer';
+import { FlowDrawer } from './flow/FlowDrawer';
 import { ListsDrawer } from './lists/ListsDrawer';
 import { MediaDrawer } from './media/MediaDrawer';
 import { UnitListDrawer } from './lists/UnitListDrawer';
@@ -38,7 +39,8 @@ export type Open =
         | 'modules'
         | 'lists'
         | 'languages'
-        | 'media';
+        | 'media'
+        | 'flow';
     }
   | { what: 'list' | 'units'; name: string }
   | { what: 'answer'; id: string; typed: string }
@@ -57,6 +59,8 @@ interface Props {
   readOnly: boolean;
   acts: SheetActs;
   columns: string[];
+  /** The line in hand. */
+  partId: string | null;
   onOpen: (open: Open | null) => void;
   onOpenRule: (id: string, field: string) => void;
   onGoToVariable: (variable: string) => void;
@@ -72,6 +76,7 @@ export function Dialogs({
   readOnly,
   acts,
   columns,
+  partId,
   onOpen,
   onOpenRule,
   onGoToVariable,
@@ -205,6 +210,19 @@ export function Dialogs({
           questionnaireId={draft.id}
           editor={editor}
           readOnly={readOnly}
+          onClose={close}
+          onGo={(id) => {
+            acts.goTo(id, columns[1] ?? 'variable');
+          }}
+        />
+      );
+    case 'flow':
+      return (
+        <FlowDrawer
+          questionnaireId={draft.id}
+          script={script}
+          version={editor.version}
+          partId={partId}
           onClose={close}
           onGo={(id) => {
             acts.goTo(id, columns[1] ?? 'variable');

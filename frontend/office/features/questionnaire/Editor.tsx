@@ -284,6 +284,7 @@ export function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[
         readOnly={readOnly}
         acts={acts}
         columns={columns}
+        partId={activeId}
         onOpen={setOpen}
         onOpenRule={openRule}
         onGoToVariable={goToVariable}

@@ -131,7 +131,16 @@ export function Panes({
           }}
         />
       )}
-      {pane === 'flow' && <FlowPane script={script} part={part} onGo={onGo} />}
+      {pane === 'flow' && (
+        <FlowPane
+          script={script}
+          part={part}
+          onGo={onGo}
+          onWhole={() => {
+            onOpen({ what: 'flow' });
+          }}
+        />
+      )}
       {pane === 'findings' && (
         <FindingsPane
           findings={editor.findings}

@@ -7,7 +7,7 @@ import type { ScriptEditor } from './script/useScript';
 import { useMay } from '../../ui/study';
 
 type Dialog =
-  'release' | 'workbook' | 'rehearsal' | 'comparison' | 'help' | 'modules' | 'lists' | 'languages' | 'media';
+  'release' | 'workbook' | 'rehearsal' | 'comparison' | 'help' | 'modules' | 'lists' | 'languages' | 'media' | 'flow';
 
 /** Languages side by side before a reader has to scroll. */
 export const MOST_COLUMNS = 2;
@@ -65,6 +65,13 @@ export function ScriptBar({ draft, editor, readOnly, shown, onShow, onOpen }: Pr
               label: t('lists.title'),
               onClick: () => {
                 onOpen('lists');
+              },
+            },
+            {
+              key: 'flow',
+              label: t('flow.title'),
+              onClick: () => {
+                onOpen('flow');
               },
             },
             {

@@ -12,8 +12,10 @@ from typing import Any
 
 from skavo.core.dataset.flatten import DataSet, build_data_set, lay_out
 from skavo.core.dataset.layout import KEY, layout_of
+from skavo.core.dataset.ways import Went, went
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.release import PartSpec, Release
+from skavo.core.questionnaire.flow import blocks_of
 from skavo.core.rehearsal.duration import ASSUMPTION, expected_seconds
 from skavo.core.rehearsal.make_up import MadeUp, Rule, make_up, make_up_earlier
 from skavo.core.rehearsal.reading import ReleaseReading
@@ -65,7 +67,7 @@ class Unmet:
 @dataclass
 class Rehearsal:
     """`made` counts the valid interviews, out of `wanted`; `day` is the day they are made on. Minutes are those of duration.py: median, lower and upper
-    decile. `data` is the data set that the interviews give, every one flagged as made up."""
+    decile. `data` is the data set that the interviews give, every one flagged as made up; `went` the ways they took."""
 
     wanted: int
     made: int
@@ -76,6 +78,7 @@ class Rehearsal:
     unmet: list[Unmet]
     minutes: tuple[float, float, float] | None
     data: DataSet
+    went: Went
     assumption: str = ASSUMPTION
     answers: list[dict[str, Any]] = field(default_factory=list)
 
@@ -118,10 +121,10 @@ def rehearse(
             seconds.append(taken)
             answers.append(made.engine.packed_answers())
             documents.append(_document(made.engine, len(documents) + 1, moment, taken))
-    layouts = layout_of([release])
+    data = build_data_set(layout_of([release]), documents)
     return Rehearsal(
         wanted, len(documents), seed, moment.date().isoformat(), count.reach(), count.firing(), count.unmet(), _spread(seconds),
-        build_data_set(layouts, documents), answers=answers,
+        data, went(data, [block.parts for block in blocks_of(release)]), answers=answers,
     )  # fmt: skip
 
 

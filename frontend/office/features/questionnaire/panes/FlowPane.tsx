@@ -7,15 +7,25 @@ export function FlowPane({
   script,
   part,
   onGo,
+  onWhole,
 }: {
   script: Script;
   part: Part | undefined;
   onGo: (id: string) => void;
+  onWhole: () => void;
 }) {
+  const whole = (
+    <p>
+      <button type="button" className="plain-link" onClick={onWhole}>
+        {t('flow.whole')}
+      </button>
+    </p>
+  );
   if (!part)
     return (
       <div className="pane-body">
         <p className="muted">{t('questionnaire.chooseLineSeeWhat')}</p>
+        {whole}
       </div>
     );
   const byName = new Map(script.parts.filter((p) => p.variable !== '').map((p) => [p.variable, p]));
@@ -50,6 +60,7 @@ export function FlowPane({
         none={t('questionnaire.nothing')}
       />
       {shown.length > 0 && <Leads title={t('questionnaire.readOut')} parts={shown} name="" onGo={onGo} none="" />}
+      {whole}
     </div>
   );
 }

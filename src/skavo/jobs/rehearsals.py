@@ -12,8 +12,9 @@ from typing import Any
 
 from skavo.core.errors import SkavoError
 from skavo.core.interview.release import Release
-from skavo.core.questionnaire.compile import compile_script
+from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.findings import counted
+from skavo.core.questionnaire.known import Known
 from skavo.core.questionnaire.script import read_script
 from skavo.core.rehearsal.proof.prove import prove
 from skavo.core.rehearsal.rehearse import rehearse
@@ -23,6 +24,7 @@ from skavo.store.database import Store
 from skavo.store.datasets import DataSets
 from skavo.store.files import keep_file
 from skavo.store.models import Questionnaire
+from skavo.store.shelf import shelf_of
 
 
 def rehearse_draft(store: Store, _data_sets: DataSets, order: dict[str, Any], progress: Progress) -> dict[str, Any]:
@@ -47,7 +49,7 @@ def rehearse_draft(store: Store, _data_sets: DataSets, order: dict[str, Any], pr
 def prove_draft(store: Store, _data_sets: DataSets, order: dict[str, Any], progress: Progress) -> dict[str, Any]:
     """`order` is {questionnaire_id}; the result is the proof. Its test interviews are kept with the questionnaire."""
     _, release = _draft(store, order["questionnaire_id"])
-    proof = asdict(prove(release, datetime.now(UTC), progress.say))
+    proof = {**asdict(prove(release, datetime.now(UTC), progress.say)), "hash": content_hash(release.raw)}
     with store.session() as session:
         session.get_one(Questionnaire, order["questionnaire_id"]).tests = proof["tests"]
     return proof
@@ -55,8 +57,10 @@ def prove_draft(store: Store, _data_sets: DataSets, order: dict[str, Any], progr
 
 def _draft(store: Store, questionnaire_id: int) -> tuple[str, Release]:
     with store.reading() as session:
-        script = read_script(session.get_one(Questionnaire, questionnaire_id).script)
-    compiled = compile_script(script)
+        questionnaire = session.get_one(Questionnaire, questionnaire_id)
+        media = shelf_of(session, questionnaire.study_id)
+    script = read_script(questionnaire.script)
+    compiled = compile_script(script, Known(media=media))
     if compiled.release is None:
         raise SkavoError(
             "has_errors",

@@ -16,9 +16,11 @@ from skavo.core.interview.kinds import KINDS, UNNUMBERED
 from skavo.core.languages.outdated import Outdated, follow
 from skavo.core.lists.hanging import Hanging
 from skavo.core.media.shelf import MediaFile
+from skavo.core.questionnaire.aside import Aside, sort_out
 from skavo.core.questionnaire.compare import Comparison, compare_scripts, keep_identities
 from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.findings import Finding
+from skavo.core.questionnaire.hints import Standard
 from skavo.core.questionnaire.known import Known
 from skavo.core.questionnaire.script import Script, read_script, write_script
 from skavo.core.rehearsal.proof.changed import judge_change
@@ -26,7 +28,8 @@ from skavo.formats.workbook.read import read_workbook
 from skavo.formats.workbook.sheets import CellFault
 from skavo.formats.workbook.write import write_folder, write_workbook
 from skavo.services.desk import Desk
-from skavo.services.found import the_questionnaire, the_study
+from skavo.services.found import newest_job, the_questionnaire, the_study
+from skavo.services.proved import proof_findings
 from skavo.services.refusals import Refused, not_found
 from skavo.services.verdicts import verdict_on
 from skavo.store.models import Interview, Questionnaire, Release, now
@@ -37,7 +40,7 @@ class Judged(BaseModel):
     """What the checker says of a script; `release_hash` is that of the script compiled, None while it has errors.
 
     `hanging` says which code lists hang under which, `outdated` which translations were made from what the source said
-    before.
+    before, `set_aside` which findings somebody has looked at and left as they are.
     """
 
     findings: list[Finding]
@@ -45,6 +48,7 @@ class Judged(BaseModel):
     same_as_newest: bool
     hanging: list[Hanging]
     outdated: Outdated
+    set_aside: list[Aside]
 
 
 class Draft(Judged):
@@ -118,21 +122,33 @@ def newest_release(session: Session, questionnaire_id: int) -> Release | None:
 
 @dataclass(frozen=True)
 class Around:
-    """What a script is judged with: the newest release, its study's media shelf."""
+    """What a script is judged with: the newest release and proof, its study's media shelf and standard, what was set
+    aside."""
 
     newest: Release | None
     media: dict[str, MediaFile]
+    standard: Standard
+    set_aside: dict[str, Any]
+    proof: dict[str, Any]
 
 
 def _around(session: Session, questionnaire: Questionnaire) -> Around:
-    return Around(newest_release(session, questionnaire.id), shelf_of(session, questionnaire.study_id))
+    study = the_study(session, questionnaire.study_id)
+    proof = newest_job(session, study.id, questionnaire.id, "proof")
+    return Around(
+        newest_release(session, questionnaire.id), shelf_of(session, study.id), Standard.model_validate(study.standard),
+        questionnaire.set_aside, (proof.result or {}) if proof is not None else {},
+    )  # fmt: skip
 
 
 def _judged(document: dict[str, Any], script: Script, around: Around, outdated: Outdated) -> dict[str, Any]:
     """The fields of Judged."""
-    verdict, newest = verdict_on(document, around.media, script), around.newest
+    verdict, newest = verdict_on(document, around.media, around.standard, script), around.newest
+    found = [*verdict.findings, *proof_findings(script, around.proof, verdict.release_hash)]
+    standing, aside = sort_out(found, around.set_aside)
     return {
-        "findings": list(verdict.findings),
+        "findings": standing,
+        "set_aside": aside,
         "release_hash": verdict.release_hash,
         "hanging": list(verdict.hanging),
         "outdated": outdated,

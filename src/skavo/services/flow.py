@@ -6,8 +6,6 @@ from datetime import datetime
 from typing import Any
 
 from pydantic import BaseModel
-from sqlalchemy import select
-from sqlalchemy.orm import Session
 
 from skavo.core.dataset.ways import Went, went
 from skavo.core.interview.release import Release
@@ -15,7 +13,7 @@ from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.flow import Block, Dependence, blocks_of, dependences
 from skavo.core.questionnaire.script import read_script
 from skavo.services.desk import Desk
-from skavo.services.found import the_questionnaire
+from skavo.services.found import newest_job, the_questionnaire
 from skavo.store.models import Job
 
 
@@ -50,8 +48,8 @@ def show_flow(desk: Desk, questionnaire_id: int) -> FlowOut:
     """The flow of the draft as it is kept."""
     with desk.store.reading() as session:
         questionnaire = the_questionnaire(session, questionnaire_id)
-        rehearsal = _newest(session, questionnaire.study_id, questionnaire_id, "rehearsal")
-        proof = _newest(session, questionnaire.study_id, questionnaire_id, "proof")
+        rehearsal = newest_job(session, questionnaire.study_id, questionnaire_id, "rehearsal")
+        proof = newest_job(session, questionnaire.study_id, questionnaire_id, "proof")
         data = desk.data(session, questionnaire_id).raw if desk.may("analyse.read") else None
     compiled = compile_script(read_script(questionnaire.script)).release
     if compiled is None:
@@ -65,12 +63,6 @@ def show_flow(desk: Desk, questionnaire_id: int) -> FlowOut:
         rehearsed=_rehearsed(rehearsal, len(blocks)), proved=proof.ended_at if proof is not None else None,
         never=_never((proof.result or {}) if proof is not None else {}),
     )  # fmt: skip
-
-
-def _newest(session: Session, study_id: int, questionnaire_id: int, kind: str) -> Job | None:
-    """The newest that ended well; there are few of them, so that their orders are looked at one by one."""
-    wanted = select(Job).where(Job.study_id == study_id, Job.kind == kind, Job.state == "done").order_by(Job.id.desc())
-    return next((job for job in session.scalars(wanted) if job.order.get("questionnaire_id") == questionnaire_id), None)
 
 
 def _rehearsed(job: Job | None, blocks: int) -> WentOut | None:

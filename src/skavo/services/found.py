@@ -36,5 +36,11 @@ def the_revision(session: Session, interview: Interview, number: int) -> Revisio
     return _the(session.scalar(wanted), "revision")
 
 
+def newest_job(session: Session, study_id: int, questionnaire_id: int, kind: str) -> Job | None:
+    """The newest about a questionnaire that ended well; there are few of them, so that orders are looked at one by one."""
+    wanted = select(Job).where(Job.study_id == study_id, Job.kind == kind, Job.state == "done").order_by(Job.id.desc())
+    return next((job for job in session.scalars(wanted) if job.order.get("questionnaire_id") == questionnaire_id), None)
+
+
 def the_job(session: Session, job_id: int) -> Job:
     return _the(session.get(Job, job_id), "job")

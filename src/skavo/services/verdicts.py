@@ -14,6 +14,7 @@ from skavo.core.lists.hanging import Hanging, hanging
 from skavo.core.media.shelf import MediaFile
 from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.findings import Finding
+from skavo.core.questionnaire.hints import Standard, hints
 from skavo.core.questionnaire.known import Known
 from skavo.core.questionnaire.script import Script, read_script
 
@@ -38,11 +39,18 @@ _lock = Lock()
 
 
 def verdict_on(
-    document: dict[str, Any], media: Mapping[str, MediaFile] | None = None, script: Script | None = None
+    document: dict[str, Any],
+    media: Mapping[str, MediaFile] | None = None,
+    standard: Standard | None = None,
+    script: Script | None = None,
 ) -> Verdict:
-    """The verdict on a script as it is kept; `media` is the shelf of its study, `script` the same read already."""
+    """The verdict on a script as it is kept, hints included.
+
+    `media` is the shelf of its study and `standard` its standard; `script` is the same script read already.
+    """
     shelf = {name: asdict(file) for name, file in (media or {}).items()}
-    key = hashlib.sha256(json.dumps([document, shelf], sort_keys=True).encode()).hexdigest()
+    wanted = standard or Standard()
+    key = hashlib.sha256(json.dumps([document, shelf, wanted.model_dump()], sort_keys=True).encode()).hexdigest()
     with _lock:
         found = _known.get(key)
         if found is not None:
@@ -51,7 +59,7 @@ def verdict_on(
     script = script or read_script(document)
     compiled = compile_script(script, Known(media=media or {}))
     digest = content_hash(compiled.release) if compiled.release else None
-    made = Verdict(tuple(compiled.findings), digest, tuple(hanging(script)))
+    made = Verdict((*compiled.findings, *hints(script, wanted)), digest, tuple(hanging(script)))
     with _lock:
         _known[key] = made
         while len(_known) > MOST_SCRIPTS:

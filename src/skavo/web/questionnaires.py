@@ -7,8 +7,10 @@ from typing import Literal
 from flask import Response, request
 from pydantic import BaseModel, Field
 
+from skavo.core.questionnaire.hints import Standard
 from skavo.core.questionnaire.script import Script
-from skavo.services import drafts
+from skavo.services import asides, drafts
+from skavo.services.asides import AsideIn
 from skavo.services.drafts import ComparisonOut, CompiledOut, Draft, KindOut, Saved, WorkbookOut
 from skavo.services.flow import FlowOut, show_flow
 from skavo.services.releases import ReleaseOut, list_releases
@@ -88,6 +90,21 @@ def read_in_workbook(path: QuestionnairePath) -> WorkbookOut:
 @api.route_for("get", "/questionnaires/<int:questionnaire_id>/comparison", needs="script.read", returns=ComparisonOut)
 def compare(path: QuestionnairePath, query: ComparisonQuery) -> ComparisonOut:
     return drafts.compare_draft(desk(), path.questionnaire_id, query.release)
+
+
+@api.route_for("post", "/questionnaires/<int:questionnaire_id>/set-aside", needs="script.write", returns=Draft)
+def set_aside(path: QuestionnairePath, body: AsideIn) -> Draft:
+    return asides.set_aside(desk(), path.questionnaire_id, body)
+
+
+@api.route_for("get", "/studies/<int:study_id>/standard", needs="script.read", returns=Standard)
+def standard(path: StudyPath) -> Standard:
+    return asides.show_standard(desk(), path.study_id)
+
+
+@api.route_for("put", "/studies/<int:study_id>/standard", needs="script.write", returns=Standard)
+def write_standard(path: StudyPath, body: Standard) -> Standard:
+    return asides.write_standard(desk(), path.study_id, body)
 
 
 @api.route_for("get", "/questionnaires/<int:questionnaire_id>/flow", needs="script.read", returns=FlowOut)

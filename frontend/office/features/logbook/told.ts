@@ -55,6 +55,7 @@ const TOLD: Record<string, (detail: Detail) => string> = {
   'media brought in': (detail) => t('logbook.mediaBroughtIn', { name: text(detail.name) }),
   'media replaced': (detail) => t('logbook.mediaReplaced', { name: text(detail.name) }),
   'media removed': (detail) => t('logbook.mediaRemoved', { name: text(detail.name) }),
+  'standard changed': () => t('logbook.standardChanged'),
   'table joined': (detail) => t('logbook.joinedInterviews', { name: text(detail.name) }),
   'join undone': (detail) => t('logbook.undidJoin', { name: text(detail.name) }),
   'table saved': (detail) => t('logbook.savedTable', { title: text(detail.title) }),

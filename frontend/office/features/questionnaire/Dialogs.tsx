@@ -19,6 +19,7 @@ import { WorkbookDialog } from './release/WorkbookDialog';
 import { modulesIn, type Kind, type Part, type Script } from './script/model';
 import type { ScriptEditor } from './script/useScript';
 import type { Writing } from './script/useWriting';
+import { StandardDialog } from './StandardDialog';
 import { AnswerPicker } from './sheet/AnswerPicker';
 import { fragmentOf } from './sheet/clipboard';
 import { PasteDialog } from './sheet/PasteDialog';
@@ -40,7 +41,8 @@ export type Open =
         | 'lists'
         | 'languages'
         | 'media'
-        | 'flow';
+        | 'flow'
+        | 'standard';
     }
   | { what: 'list' | 'units'; name: string }
   | { what: 'answer'; id: string; typed: string }
@@ -213,6 +215,18 @@ export function Dialogs({
           onClose={close}
           onGo={(id) => {
             acts.goTo(id, columns[1] ?? 'variable');
+          }}
+        />
+      );
+    case 'standard':
+      return (
+        <StandardDialog
+          studyId={draft.study_id}
+          readOnly={readOnly}
+          onClose={close}
+          onSaved={() => {
+            void editor.askAgain();
+            close();
           }}
         />
       );

@@ -265,7 +265,7 @@ export function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[
       <ScriptStatus
         editor={editor}
         errors={errors}
-        doubts={editor.findings.length - errors}
+        doubts={editor.findings.filter((f) => f.severity === 'doubt').length}
         others={others}
         onGo={activate}
         onFindings={() => {

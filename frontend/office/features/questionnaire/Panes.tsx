@@ -59,7 +59,7 @@ export function Panes({
     const lines = at < 0 ? [] : script.parts.slice(at, endOf(script.parts, at));
     return lines.map((line) => line.variable).filter(Boolean);
   }, [script.parts, partId]);
-  const doubts = editor.findings.length - errors;
+  const doubts = editor.findings.filter((f) => f.severity === 'doubt').length;
   return (
     <>
       <Tabs
@@ -143,11 +143,15 @@ export function Panes({
       )}
       {pane === 'findings' && (
         <FindingsPane
-          findings={editor.findings}
-          script={script}
+          questionnaireId={draft.id}
+          editor={editor}
+          readOnly={readOnly}
           onGo={onOpenRule}
           onOpenList={(name) => {
             onOpen({ what: 'list', name });
+          }}
+          onStandard={() => {
+            onOpen({ what: 'standard' });
           }}
           onOpenUnits={(name) => {
             onOpen({ what: 'units', name });

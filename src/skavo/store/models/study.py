@@ -12,7 +12,10 @@ from skavo.store.models.base import Base, new_identity, now
 
 
 class Study(Base):
-    """`tells_contact` lets e-mail and phone of the enumerators go along with their interviews as paradata."""
+    """`tells_contact` lets e-mail and phone of the enumerators go along with their interviews as paradata.
+
+    `standard` says how its variables are called and what is measured in (core/questionnaire/hints/standard.py).
+    """
 
     __tablename__ = "study"
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -22,6 +25,7 @@ class Study(Base):
     time_zone: Mapped[str] = mapped_column(String(64), default="UTC")
     strips_location: Mapped[bool] = mapped_column(default=False)
     tells_contact: Mapped[bool] = mapped_column(default=False)
+    standard: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
     version: Mapped[int] = mapped_column(default=1)
     created_at: Mapped[datetime] = mapped_column(default=now)
 
@@ -30,7 +34,8 @@ class Questionnaire(Base):
     """`script` is the draft; `version` counts its changes, so that two writers cannot overwrite each other.
 
     `tests` are its test interviews: {name, answers, earlier, visits, outcome}; `outdated` are translations whose source
-    has changed since, by key and language (core/languages/outdated.py).
+    has changed since, by key and language (core/languages/outdated.py), `set_aside` findings with reasons
+    (core/questionnaire/aside.py).
     """
 
     __tablename__ = "questionnaire"
@@ -42,6 +47,7 @@ class Questionnaire(Base):
     changed_at: Mapped[datetime] = mapped_column(default=now)
     tests: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")
     outdated: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
+    set_aside: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
     study: Mapped[Study] = relationship()
 
 

@@ -96,7 +96,9 @@ export function DetailsPane({
   const ownUnits = script.unit_lists.some((l) => l.name === part.unit);
   const limits = LIMITS[kind?.type ?? ''];
   const others = own.filter(
-    (f) => !OWN_FIELDS.has(f.field.split('.')[0] ?? '') || (f.field.startsWith('wording') && f.severity === 'error'),
+    (f) =>
+      f.severity !== 'hint' &&
+      (!OWN_FIELDS.has(f.field.split('.')[0] ?? '') || (f.field.startsWith('wording') && f.severity === 'error')),
   );
   return (
     <div className="pane-body" ref={pane}>

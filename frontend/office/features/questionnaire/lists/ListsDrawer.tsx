@@ -177,7 +177,7 @@ function ListRail({
   foot: React.ReactNode;
 }) {
   const [wanted, setWanted] = useState('');
-  const wrong = new Set(findings.flatMap((f) => (f.code_list === '' ? [] : [f.code_list])));
+  const wrong = new Set(findings.flatMap((f) => (f.code_list === '' || f.severity === 'hint' ? [] : [f.code_list])));
   return (
     <nav className="lists-rail" aria-label={t('lists.title')}>
       <Input

@@ -25,6 +25,7 @@ const draft: Schemas['Draft'] = {
   same_as_newest: false,
   hanging: [],
   outdated: {},
+  set_aside: [],
 };
 const named = (name: string, at: number, what = ''): Action => ({
   type: 'edit',
@@ -55,6 +56,7 @@ const answer = (version: number): Schemas['Saved'] => ({
   same_as_newest: false,
   hanging: [],
   outdated: {},
+  set_aside: [],
 });
 const masks = (state: State) => state.script.parts.map((p) => p.mask);
 

@@ -22,6 +22,7 @@ export interface State {
   findings: Finding[];
   hanging: Schemas['Hanging'][];
   outdated: Schemas['Saved']['outdated'];
+  setAside: Schemas['Saved']['set_aside'];
   releaseHash: string | null;
   sameAsNewest: boolean;
   past: Edit[];
@@ -41,6 +42,7 @@ export type Action =
   | { type: 'failed'; save: SaveState; problem: string }
   | { type: 'theirs'; draft: Schemas['Draft'] }
   | { type: 'settled'; clash: Clash }
+  | { type: 'judged anew'; draft: Schemas['Draft'] }
   | { type: 'confirmed'; outdated: State['outdated'] }
   | { type: 'released' };
 
@@ -65,6 +67,7 @@ const judged = (answer: Schemas['Saved'], lastHash: string | null) => ({
   findings: answer.findings,
   hanging: answer.hanging,
   outdated: answer.outdated,
+  setAside: answer.set_aside,
   releaseHash: answer.release_hash ?? lastHash,
   sameAsNewest: answer.same_as_newest,
 });
@@ -107,6 +110,8 @@ export function reduce(state: State, action: Action): State {
       return withTheirs(state, action.draft);
     case 'settled':
       return { ...state, clashes: state.clashes.filter((clash) => clash !== action.clash) };
+    case 'judged anew':
+      return action.draft.version === state.version ? { ...state, ...judged(action.draft, state.releaseHash) } : state;
     case 'confirmed':
       return { ...state, outdated: action.outdated };
     case 'released':

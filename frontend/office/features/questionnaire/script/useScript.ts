@@ -138,6 +138,14 @@ export function useScript(draft: Schemas['Draft']) {
     confirmed: useCallback((outdated: Schemas['Saved']['outdated']) => {
       dispatch({ type: 'confirmed', outdated });
     }, []),
+    /** The same script is judged otherwise: a finding was set aside, the standard of the study changed. */
+    judgedAnew: useCallback((draft: Schemas['Draft']) => {
+      dispatch({ type: 'judged anew', draft });
+    }, []),
+    /** Ask what the checker says of the script as it is kept. */
+    askAgain: useCallback(async () => {
+      dispatch({ type: 'judged anew', draft: await fetchDraft(id) });
+    }, [id]),
     settle: useCallback((clash: Clash) => {
       dispatch({ type: 'settled', clash });
     }, []),

@@ -1,4 +1,4 @@
-"""Translations whose source has changed since they were made; the media shelf of a study."""
+"""Translations whose source has changed since they were made; findings set aside; the media shelf and the standard of a study."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -12,6 +12,9 @@ depends_on = None
 def upgrade() -> None:
     with op.batch_alter_table("questionnaire") as table:
         table.add_column(sa.Column("outdated", sa.JSON(), nullable=False, server_default="{}"))
+        table.add_column(sa.Column("set_aside", sa.JSON(), nullable=False, server_default="{}"))
+    with op.batch_alter_table("study") as table:
+        table.add_column(sa.Column("standard", sa.JSON(), nullable=False, server_default="{}"))
     op.create_table(
         "shelf_file",
         sa.Column("id", sa.Integer(), primary_key=True),

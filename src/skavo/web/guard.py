@@ -71,9 +71,6 @@ class Caller:
     permissions: frozenset[Permission] = frozenset()
     teams: frozenset[int] | None = None
 
-    def may(self, permission: Permission) -> bool:
-        return permission in self.permissions
-
 
 def caller() -> Caller:
     """Who asks, as the guard found them."""

@@ -2,6 +2,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import { lookUpIn, type LookUp, type ReleaseMedia } from '../../shared/interview/media';
 import { db, type ReleaseRow } from '../store/db';
+import { mediaOf } from '../store/releases';
 
 export function useMedia(release: ReleaseRow, language: string): LookUp {
   const media = useMemo(
@@ -13,10 +14,7 @@ export function useMedia(release: ReleaseRow, language: string): LookUp {
     let live = true;
     const made: string[] = [];
     const show = async () => {
-      const rows = await db.media
-        .where('hash')
-        .anyOf(release.media ?? [])
-        .toArray();
+      const rows = await db.media.where('hash').anyOf(mediaOf(release)).toArray();
       if (!live) return;
       const found = new Map(rows.map((row) => [row.hash, URL.createObjectURL(row.content)]));
       made.push(...found.values());
@@ -32,7 +30,7 @@ export function useMedia(release: ReleaseRow, language: string): LookUp {
         URL.revokeObjectURL(url);
       });
     };
-  }, [release.media]);
+  }, [release]);
   return useMemo(
     () => lookUpIn(media, language, release.languages[0] ?? 'en', (hash) => urls.get(hash) ?? null),
     [media, language, release.languages, urls],

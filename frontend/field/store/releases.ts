@@ -1,8 +1,9 @@
 // The releases that the phone holds: the newest of each questionnaire, and those that interviews in hand were begun with.
-import type { Schemas } from '../../shared/api/client';
+import { Problem, type Schemas } from '../../shared/api/client';
 import { FORMATS } from '../../shared/api/contract';
 import type { ReleaseMedia } from '../../shared/interview/media';
-import { db } from './db';
+import { db, type ReleaseRow } from './db';
+import { hashOf } from './interviews';
 import * as server from './server';
 import { wordsHere } from '../texts/texts';
 
@@ -45,13 +46,29 @@ const hashesIn = (media: ReleaseMedia): string[] => [
   ...new Set(Object.values(media).flatMap((files) => Object.values(files).map((file) => file.hash))),
 ];
 
+/** The files that a release shows; one that an earlier build of this page fetched does not name them by itself. */
+export const mediaOf = (release: ReleaseRow): string[] =>
+  release.media ?? hashesIn((JSON.parse(release.compiled) as { media?: ReleaseMedia }).media ?? {});
+
 /** Fetch the pictures, sounds and films that are not here, and forget those that no release shows any more. */
 export async function fetchMedia(token: string): Promise<void> {
-  const wanted = new Set((await db.releases.toArray()).flatMap((release) => release.media ?? []));
+  const wanted = new Set((await db.releases.toArray()).flatMap(mediaOf));
   const held = new Set(await db.media.toCollection().primaryKeys());
   await db.media.bulkDelete([...held].filter((hash) => !wanted.has(hash)));
-  for (const hash of wanted)
-    if (!held.has(hash)) await db.media.put({ hash, content: await server.fetchMedia(token, hash) });
+  let failed: unknown = null;
+  for (const hash of wanted) {
+    if (held.has(hash)) continue;
+    try {
+      const content = await server.fetchMedia(token, hash);
+      if ((await hashOf(content)) !== hash) throw new Problem('wrong_file', wordsHere()('otherBytes'), 0);
+      await db.media.put({ hash, content });
+    } catch (error) {
+      if (server.isUnreachable(error)) throw error;
+      // One that cannot be had keeps none of the others away.
+      failed ??= error;
+    }
+  }
+  if (failed !== null) throw failed instanceof Error ? failed : new Error('A file could not be fetched.');
 }
 
 /** Older releases stay only while an interview in hand was begun with them, and while no newer one can be read. */

@@ -2,7 +2,7 @@ import { beforeEach, expect, it, vi } from 'vitest';
 import { Problem, unreachable } from '../../shared/api/client';
 import { db, type ReleaseRow } from './db';
 import { hashOf } from './interviews';
-import { fetchMedia } from './releases';
+import { fetchMedia, forgetOldReleases } from './releases';
 import * as server from './server';
 
 vi.mock('./server', async (original) => ({
@@ -87,4 +87,14 @@ it('keeps nothing that changed on its way', async () => {
   vi.mocked(server.fetchMedia).mockResolvedValue(new Blob(['cut of']));
   await expect(fetchMedia('t')).rejects.toThrow();
   expect(await held()).toEqual([]);
+});
+
+it('begins no interview with a release that was withdrawn, and keeps it for those in hand', async () => {
+  await release('a', []);
+  await release('b', []);
+  await forgetOldReleases([], ['a']);
+  expect((await db.releases.toArray()).map((row) => [row.hash, row.newest])).toEqual([
+    ['a', 0],
+    ['b', 1],
+  ]);
 });

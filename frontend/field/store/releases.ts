@@ -72,7 +72,9 @@ export async function fetchMedia(token: string): Promise<void> {
 }
 
 /** Older releases stay only while an interview in hand was begun with them, and while no newer one can be read. */
-export async function forgetOldReleases(lines: Schemas['ReleaseLine'][]): Promise<void> {
+export async function forgetOldReleases(lines: Schemas['ReleaseLine'][], withdrawn: string[]): Promise<void> {
+  // With what was withdrawn no interview begins; those in hand go on with it.
+  await db.releases.where('hash').anyOf(withdrawn).modify({ newest: 0 });
   const newest = lines.filter(isReadable).map((line) => line.hash);
   if (newest.length === 0) return;
   const used = new Set((await db.interviews.where('state').equals('in hand').toArray()).map((i) => i.release));

@@ -21,6 +21,7 @@ const profileOf = (more: Partial<Schemas['Profile']> = {}): Schemas['Profile'] =
   enumerator: 'Ilse Varn',
   releases: [],
   sent_back: [],
+  withdrawn: [],
   server_time: new Date().toISOString(),
   ...more,
 });

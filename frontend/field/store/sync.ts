@@ -124,7 +124,7 @@ async function refresh(token: string): Promise<string> {
   await db.device.update('me', { heardAt: new Date().toISOString(), study: profile.study, clockAheadSeconds });
   const unread = await fetchReleases(token, profile.releases);
   await takeBack(token, profile.sent_back);
-  await forgetOldReleases(profile.releases);
+  await forgetOldReleases(profile.releases, profile.withdrawn);
   await fetchMedia(token);
   return unread;
 }

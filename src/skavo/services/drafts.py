@@ -152,7 +152,7 @@ def _judged(document: dict[str, Any], script: Script, around: Around, outdated: 
         "release_hash": verdict.release_hash,
         "hanging": list(verdict.hanging),
         "outdated": outdated,
-        "same_as_newest": newest is not None and newest.hash == verdict.release_hash,
+        "same_as_newest": newest is not None and newest.withdrawn is None and newest.hash == verdict.release_hash,
     }
 
 

@@ -19,14 +19,20 @@ from skavo.core.media.shelf import MediaFile
 from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.findings import counted
 from skavo.core.questionnaire.known import Known
-from skavo.core.questionnaire.script import read_script
+from skavo.core.questionnaire.script import Script, read_script
 from skavo.core.rehearsal.replay import replay
 from skavo.services.desk import Desk
 from skavo.services.drafts import newest_release, same_script
 from skavo.services.found import the_questionnaire
-from skavo.services.refusals import Refused
-from skavo.store.models import Interview, OutsideTable, PlanStep, Questionnaire, Release, SavedTable
+from skavo.services.refusals import Refused, not_found
+from skavo.store.models import Interview, OutsideTable, PlanStep, Questionnaire, Release, SavedTable, now
 from skavo.store.shelf import shelf_of
+
+
+class Withdrawn(BaseModel):
+    at: datetime
+    by: str
+    why: str
 
 
 class ReleaseOut(BaseModel):
@@ -38,6 +44,7 @@ class ReleaseOut(BaseModel):
     created_by: str
     questions: int
     interviews: int
+    withdrawn: Withdrawn | None
 
 
 def list_releases(desk: Desk, questionnaire_id: int) -> list[ReleaseOut]:
@@ -53,6 +60,7 @@ def _told(session: Session, release: Release) -> ReleaseOut:
         id=release.id, number=release.number, hash=release.hash, remark=release.remark,
         created_at=release.created_at, created_by=release.created_by, interviews=interviews or 0,
         questions=sum(1 for p in release.compiled["parts"] if KINDS[p["kind"]].takes_answer),
+        withdrawn=Withdrawn.model_validate(release.withdrawn) if release.withdrawn else None,
     )  # fmt: skip
 
 
@@ -73,7 +81,7 @@ def make_release(desk: Desk, questionnaire_id: int, version: int, remark: str) -
         kept = the_questionnaire(session, questionnaire_id)
         same_script(kept, version)
         newest = newest_release(session, questionnaire_id)
-        if newest is not None and newest.hash == digest:
+        if newest is not None and newest.hash == digest and newest.withdrawn is None:
             raise Refused("nothing_changed", f"Nothing has changed since release {newest.number}.")
         release = Release(
             questionnaire_id=questionnaire_id, number=newest.number + 1 if newest else 1, hash=digest,
@@ -87,6 +95,36 @@ def make_release(desk: Desk, questionnaire_id: int, version: int, remark: str) -
         session.add_all([release, desk.event(kept.study_id, "released", **detail)])
         session.flush()
         return _told(session, release)
+
+
+def script_of_release(desk: Desk, questionnaire_id: int, number: int) -> Script:
+    """The script as it was released."""
+    with desk.store.reading() as session:
+        return read_script(_the_release(session, questionnaire_id, number).script)
+
+
+def withdraw(desk: Desk, questionnaire_id: int, number: int, why: str) -> ReleaseOut:
+    """Let no interview begin with a release any more; an empty reason gives it out again.
+
+    Interviews in hand go on with it, and what was collected stays.
+    """
+    with desk.store.session() as session:
+        release = _the_release(session, questionnaire_id, number)
+        questionnaire = the_questionnaire(session, questionnaire_id)
+        reason = why.strip()
+        release.withdrawn = {"at": now().isoformat(), "by": desk.name, "why": reason} if reason else None
+        kind = "release withdrawn" if reason else "release given out again"
+        session.add(desk.event(questionnaire.study_id, kind, title=questionnaire.title, number=number))
+        session.flush()
+        return _told(session, release)
+
+
+def _the_release(session: Session, questionnaire_id: int, number: int) -> Release:
+    wanted = select(Release).where(Release.questionnaire_id == questionnaire_id, Release.number == number)
+    found = session.scalar(wanted)
+    if found is None:
+        raise not_found("release")
+    return found
 
 
 def _releases(session: Session, questionnaire_id: int) -> list[CompiledRelease]:

@@ -85,6 +85,7 @@ class Profile(BaseModel):
     releases: list[ReleaseLine]
     sent_back: list[SentBack]
     server_time: datetime
+    withdrawn: list[str] = Field(default=[], description="Hashes of releases with which no interview is to begin.")
 
 
 class Carries(Body):
@@ -160,12 +161,21 @@ def profile(body: Carries) -> Profile:
             releases=_newest_releases(session, device.study_id),
             sent_back=_sent_back(session, device),
             server_time=now(),
+            withdrawn=_withdrawn(session, device.study_id),
         )
+
+
+def _withdrawn(session: Session, study_id: int) -> list[str]:
+    """What was withdrawn and not given out again under another number."""
+    query = select(Release.hash, Release.withdrawn).join(Questionnaire).where(Questionnaire.study_id == study_id)
+    rows = session.execute(query).all()
+    out = {digest for digest, withdrawn in rows if withdrawn is None}
+    return sorted({digest for digest, withdrawn in rows if withdrawn is not None} - out)
 
 
 def _newest_releases(session: Session, study_id: int) -> list[ReleaseLine]:
     query = select(Release).join(Questionnaire).where(Questionnaire.study_id == study_id).order_by(Release.number)
-    newest = {release.questionnaire_id: release for release in session.scalars(query)}
+    newest = {release.questionnaire_id: release for release in session.scalars(query) if release.withdrawn is None}
     return [
         ReleaseLine(
             questionnaire_id=r.questionnaire_id, title=r.compiled["title"], number=r.number, identity=r.identity,

@@ -10,6 +10,7 @@ from pydantic import BaseModel, Field
 from skavo.core.questionnaire.hints import Standard
 from skavo.core.questionnaire.script import Script
 from skavo.services import asides, drafts
+from skavo.services import releases as releases_service
 from skavo.services.asides import AsideIn
 from skavo.services.drafts import ComparisonOut, CompiledOut, Draft, KindOut, Saved, WorkbookOut
 from skavo.services.flow import FlowOut, show_flow
@@ -36,6 +37,16 @@ class QuestionnaireIn(Body):
 class ReleaseIn(Body):
     version: int
     remark: str = Field(default="", max_length=2000)
+
+
+class ReleaseNumberPath(QuestionnairePath):
+    number: int = Field(ge=1, le=2**31)
+
+
+class WithdrawalIn(Body):
+    """`why` no interview is to begin with it any more; an empty reason gives it out again."""
+
+    why: str = Field(max_length=1000)
 
 
 class ComparisonQuery(BaseModel):
@@ -115,6 +126,21 @@ def flow(path: QuestionnairePath) -> FlowOut:
 @api.route_for("get", "/questionnaires/<int:questionnaire_id>/releases", needs="script.read", returns=list[ReleaseOut])
 def releases(path: QuestionnairePath) -> list[ReleaseOut]:
     return list_releases(desk(), path.questionnaire_id)
+
+
+@api.route_for(
+    "get", "/questionnaires/<int:questionnaire_id>/releases/<int:number>/script", needs="script.read", returns=Script
+)
+def script_of_release(path: ReleaseNumberPath) -> Script:
+    return releases_service.script_of_release(desk(), path.questionnaire_id, path.number)
+
+
+@api.route_for(
+    "post", "/questionnaires/<int:questionnaire_id>/releases/<int:number>/withdrawal", needs="release.make",
+    returns=ReleaseOut,
+)  # fmt: skip
+def withdraw(path: ReleaseNumberPath, body: WithdrawalIn) -> ReleaseOut:
+    return releases_service.withdraw(desk(), path.questionnaire_id, path.number, body.why)
 
 
 @api.route_for(

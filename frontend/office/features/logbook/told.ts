@@ -56,6 +56,10 @@ const TOLD: Record<string, (detail: Detail) => string> = {
   'media replaced': (detail) => t('logbook.mediaReplaced', { name: text(detail.name) }),
   'media removed': (detail) => t('logbook.mediaRemoved', { name: text(detail.name) }),
   'standard changed': () => t('logbook.standardChanged'),
+  'release withdrawn': (detail) =>
+    t('logbook.releaseWithdrawn', { title: text(detail.title), number: text(detail.number) }),
+  'release given out again': (detail) =>
+    t('logbook.releaseGivenOut', { title: text(detail.title), number: text(detail.number) }),
   'table joined': (detail) => t('logbook.joinedInterviews', { name: text(detail.name) }),
   'join undone': (detail) => t('logbook.undidJoin', { name: text(detail.name) }),
   'table saved': (detail) => t('logbook.savedTable', { title: text(detail.title) }),

@@ -15,6 +15,7 @@ import { UnitListDrawer } from './lists/UnitListDrawer';
 import { RehearsalDrawer } from './rehearsal/RehearsalDrawer';
 import { ComparisonDrawer } from './release/Comparison';
 import { ReleaseDialog } from './release/ReleaseDialog';
+import { ReleasesDrawer } from './release/ReleasesDrawer';
 import { WorkbookDialog } from './release/WorkbookDialog';
 import { modulesIn, type Kind, type Part, type Script } from './script/model';
 import type { ScriptEditor } from './script/useScript';
@@ -42,6 +43,7 @@ export type Open =
         | 'languages'
         | 'media'
         | 'flow'
+        | 'releases'
         | 'standard';
     }
   | { what: 'list' | 'units'; name: string }
@@ -216,6 +218,22 @@ export function Dialogs({
           onGo={(id) => {
             acts.goTo(id, columns[1] ?? 'variable');
           }}
+        />
+      );
+    case 'releases':
+      return (
+        <ReleasesDrawer
+          questionnaireId={draft.id}
+          readOnly={readOnly}
+          onClose={close}
+          onTakeBack={(taken) => {
+            edit(taken);
+            close();
+          }}
+          onChanged={() => {
+            void editor.askAgain();
+          }}
+          onGo={goAndClose}
         />
       );
     case 'standard':

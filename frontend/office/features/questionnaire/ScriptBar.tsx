@@ -7,7 +7,17 @@ import type { ScriptEditor } from './script/useScript';
 import { useMay } from '../../ui/study';
 
 type Dialog =
-  'release' | 'workbook' | 'rehearsal' | 'comparison' | 'help' | 'modules' | 'lists' | 'languages' | 'media' | 'flow';
+  | 'release'
+  | 'workbook'
+  | 'rehearsal'
+  | 'comparison'
+  | 'help'
+  | 'modules'
+  | 'lists'
+  | 'languages'
+  | 'media'
+  | 'flow'
+  | 'releases';
 
 /** Languages side by side before a reader has to scroll. */
 export const MOST_COLUMNS = 2;
@@ -60,6 +70,13 @@ export function ScriptBar({ draft, editor, readOnly, shown, onShow, onOpen }: Pr
                     },
                   },
                 ]),
+            {
+              key: 'releases',
+              label: t('releases.title'),
+              onClick: () => {
+                onOpen('releases');
+              },
+            },
             {
               key: 'lists',
               label: t('lists.title'),

@@ -54,7 +54,8 @@ class Questionnaire(Base):
 class Release(Base):
     """Frozen: the compiled questionnaire, numbered.
 
-    `identity` is its own for ever; `hash` is that of its content, which another release may have as well.
+    `identity` is its own for ever; `hash` is that of its content, which another release may have as well. `withdrawn` is
+    {at, by, why} once no interview is to begin with it any more.
     """
 
     __tablename__ = "release"
@@ -71,6 +72,7 @@ class Release(Base):
     created_at: Mapped[datetime] = mapped_column(default=now)
     created_by: Mapped[str] = mapped_column(String(128), default="")
     created_by_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
+    withdrawn: Mapped[dict[str, Any] | None]
     questionnaire: Mapped[Questionnaire] = relationship()
 
 

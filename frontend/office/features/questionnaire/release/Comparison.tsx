@@ -17,19 +17,22 @@ const ORDER: Change['effect'][] = ['breaks', 'narrower', 'wider', 'none'];
 /** The draft held against its newest release: what changed, and what that means for data already collected. */
 export function ComparisonDrawer({
   questionnaireId,
+  release = 0,
   onClose,
   onGo,
 }: {
   questionnaireId: number;
+  /** The number of a release; 0 is the newest. */
+  release?: number;
   onClose: () => void;
   onGo: (id: string, field: string) => void;
 }) {
   const compared = useQuery({
-    queryKey: ['comparison', questionnaireId],
+    queryKey: ['comparison', questionnaireId, release],
     queryFn: () =>
       ask(
         api.GET('/api/questionnaires/{questionnaire_id}/comparison', {
-          params: { path: { questionnaire_id: questionnaireId }, query: {} },
+          params: { path: { questionnaire_id: questionnaireId }, query: { release } },
         }),
       ),
     gcTime: 0,

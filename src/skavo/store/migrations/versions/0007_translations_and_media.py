@@ -1,4 +1,4 @@
-"""Translations whose source has changed since they were made; findings set aside; the media shelf and the standard of a study."""
+"""Translations whose source has changed since they were made; findings set aside; releases withdrawn; the media shelf and the standard of a study."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -15,6 +15,8 @@ def upgrade() -> None:
         table.add_column(sa.Column("set_aside", sa.JSON(), nullable=False, server_default="{}"))
     with op.batch_alter_table("study") as table:
         table.add_column(sa.Column("standard", sa.JSON(), nullable=False, server_default="{}"))
+    with op.batch_alter_table("release") as table:
+        table.add_column(sa.Column("withdrawn", sa.JSON(), nullable=True))
     op.create_table(
         "shelf_file",
         sa.Column("id", sa.Integer(), primary_key=True),

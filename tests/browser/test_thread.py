@@ -97,12 +97,15 @@ def write_questionnaire(desk: Screen) -> None:
     keys(desk, Keys.ENTER)
     write_line(desk, "How does {name} find the water?", "water", "text", "single answer")
     desk.press("New list")
-    for code, label in (("good", "Good"), ("salty", "Salty"), ("other", "Something else")):
-        desk.press("Add a code")
-        rows = desk.count(".codes-table tbody tr")
-        desk.type_into(f".codes-table tbody tr:nth-child({rows}) input", code)
-        desk.type_into(f".codes-table tbody tr:nth-child({rows}) td:nth-child(2) input", label)
-    desk.click(".codes-table tbody tr:nth-child(3) input[aria-label=Specify]")
+    desk.press("Add a code")
+    for row, label in enumerate(("Good", "Salty", "Something else")):
+        if row:
+            keys(desk, Keys.ENTER)
+        there = f'return document.activeElement.closest("[data-row=\\"{row}\\"]") !== null'
+        desk.until(lambda there=there: desk.browser.execute_script(there), f"row {row}")
+        keys(desk, label)
+    desk.type_into('[data-row="2"] [data-column=code]', "other" + Keys.TAB)
+    desk.click('[data-row="2"] input[type=checkbox]')
     desk.click(".ant-drawer-close")
     saved(desk)
 

@@ -21,7 +21,6 @@ from tests.conformance.saying import everything_said
 
 pytestmark = [
     pytest.mark.browser,
-    pytest.mark.xdist_group("browser"),
     pytest.mark.skipif(not (STATIC / "office.html").exists(), reason="the pages are not built: make build"),
 ]
 OUTSIDE = {"now": NOW, "enumerator.name": "Ilse Varn"}

@@ -18,7 +18,6 @@ from tests.browser.typing import keys
 
 pytestmark = [
     pytest.mark.browser,
-    pytest.mark.xdist_group("browser"),
     pytest.mark.skipif(not (STATIC / "office.html").exists(), reason="the pages are not built: make build"),
 ]
 

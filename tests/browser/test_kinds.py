@@ -29,7 +29,6 @@ from tests.samples import code_list, part, script
 
 pytestmark = [
     pytest.mark.browser,
-    pytest.mark.xdist_group("browser"),
     pytest.mark.skipif(not (STATIC / "office.html").exists(), reason="the pages are not built: make build"),
 ]
 

@@ -21,7 +21,6 @@ from tests.browser.typing import chord, in_cell, keys
 
 pytestmark = [
     pytest.mark.browser,
-    pytest.mark.xdist_group("browser"),
     pytest.mark.skipif(not (STATIC / "office.html").exists(), reason="the pages are not built: make build"),
 ]
 PASSPHRASE = "wells under the tarn"

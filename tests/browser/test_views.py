@@ -21,7 +21,6 @@ from tests.browser.screen import Screen
 
 pytestmark = [
     pytest.mark.browser,
-    pytest.mark.xdist_group("browser"),
     pytest.mark.skipif(not (STATIC / "office.html").exists(), reason="the pages are not built: make build"),
 ]
 AXE = Path(__file__).resolve().parents[2] / "node_modules" / "axe-core" / "axe.min.js"

@@ -25,7 +25,6 @@ from tests.store.study import release_in
 
 pytestmark = [
     pytest.mark.browser,
-    pytest.mark.xdist_group("browser"),
     pytest.mark.skipif(not (STATIC / "field.html").exists(), reason="the pages are not built: make build"),
 ]
 

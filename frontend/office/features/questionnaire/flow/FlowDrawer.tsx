@@ -8,6 +8,7 @@ import { useMoments } from '../../../ui/moments';
 import { Empty, Loaded } from '../../../ui/states';
 import type { Part, Script } from '../script/model';
 import { BLOCK_WIDTH, heightOf, linesOf, place, widthOf } from './layout';
+import './flow.css';
 
 interface Props {
   questionnaireId: number;

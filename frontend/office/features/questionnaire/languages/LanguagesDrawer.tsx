@@ -21,6 +21,8 @@ import {
   type ScriptText,
   type State,
 } from './texts';
+import '../lists/lists.css';
+import './languages.css';
 
 interface Props {
   questionnaireId: number;

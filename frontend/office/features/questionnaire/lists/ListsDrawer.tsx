@@ -11,6 +11,7 @@ import { ReadyLists } from './ReadyLists';
 import { freeListName } from './newLists';
 import type { Hanging } from './tree';
 import { useLists } from './useLists';
+import './lists.css';
 
 interface Props {
   questionnaireId: number;

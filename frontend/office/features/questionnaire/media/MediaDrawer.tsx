@@ -12,6 +12,7 @@ import { Empty, Loaded } from '../../../ui/states';
 import type { Script } from '../script/model';
 import { Thumbnail } from './Thumbnail';
 import { contentOf, factsOf, sizeWords, sortOf, useShelf, type ShelfFile } from './useShelf';
+import './media.css';
 
 interface Props {
   studyId: number;

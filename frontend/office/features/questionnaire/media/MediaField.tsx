@@ -3,6 +3,7 @@ import { Button, Select, Upload } from 'antd';
 import { t } from '../../../texts/texts';
 import { Thumbnail } from './Thumbnail';
 import { useShelf } from './useShelf';
+import './media.css';
 
 interface Props {
   studyId: number;

@@ -7,6 +7,7 @@ import { useMoments } from '../../../ui/moments';
 import { messageOf } from '../../../ui/states';
 import type { Finding, Script } from '../script/model';
 import type { ScriptEditor } from '../script/useScript';
+import './panes.css';
 
 interface Props {
   questionnaireId: number;

@@ -13,6 +13,7 @@ import { Why } from './Why';
 import type { Part } from '../script/model';
 import { t } from '../../../texts/texts';
 import { Words } from '../../../texts/Words';
+import './panes.css';
 
 interface Props {
   questionnaireId: number;

@@ -9,6 +9,7 @@ import { Empty, Loaded, messageOf } from '../../../ui/states';
 import { useMay } from '../../../ui/study';
 import type { Script } from '../script/model';
 import { ComparisonDrawer } from './Comparison';
+import './releases.css';
 
 type Release = Schemas['ReleaseOut'];
 

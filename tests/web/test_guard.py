@@ -30,6 +30,7 @@ from skavo.store.models import (
     PlanStep,
     Questionnaire,
     SavedTable,
+    ShelfFile,
     Team,
     now,
 )
@@ -70,14 +71,19 @@ def objects_in(store: Store) -> dict[str, int]:
         )
         lines = MODULE.write(READY[-1].model_dump(mode="json"))
         module = KeptModule(study_id=study.study_id, name="mine", body=lines, **by)
-        session.add_all([team, job, step, outside, table, module])
+        picture = keep_file(store.files, b"shown")
+        shown = ShelfFile(
+            study_id=study.study_id, name="a.png", hash=picture, type="image/png", bytes=5, phone_hash="0" * 64,
+            phone_type="image/png", phone_bytes=5, created_by="x",
+        )  # fmt: skip
+        session.add_all([team, job, step, outside, table, module, shown])
         session.flush()
         interview = session.scalars(select(Interview).where(Interview.study_id == study.study_id)).one()
         return {
             "study_id": study.study_id, "questionnaire_id": q, "interview_id": interview.id,
             "device_id": study.device_id, "job_id": job.id, "member_id": member.id, "team_id": team.id,
             "step_id": step.id, "outside_id": outside.id, "table_id": table.id,
-            "module_id": module.id,
+            "module_id": module.id, "shelf_file_id": shown.id,
         }  # fmt: skip
 
 
@@ -225,7 +231,7 @@ def test_a_device_of_another_study_or_cut_off_or_unknown_gets_nothing_of_this_on
         return response.status_code, (response.get_json(silent=True) or {}).get("code", "")
 
     routes = [route for route in routes_of(app, {}) if route[2] == "device"]
-    assert len(routes) == 7
+    assert len(routes) == 8
     for method, address, _ in routes:
         assert asked("lost", method, address) == (403, "not_allowed"), address
         assert asked("made up", method, address) == (401, "device_unknown"), address

@@ -2,16 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-
 import pytest
 from selenium.webdriver.common.keys import Keys
 
-from skavo.demo.build import build_study
-from skavo.demo.people import PASSWORD
 from skavo.server import Server
 from skavo.web.pages import STATIC
-from tests.browser.chromium import DESK, errors_in, open_chromium
 from tests.browser.screen import Screen
 from tests.browser.test_views import violations
 from tests.browser.typing import keys
@@ -22,21 +17,9 @@ pytestmark = [
 ]
 
 
-@pytest.fixture(scope="module")
-def screen(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Screen]:
-    server = Server(tmp_path_factory.mktemp("findings"), "127.0.0.1", 0, limits=False)
-    build_study(server.store)
-    server.start()
-    opened = Screen(open_chromium(DESK))
-    opened.browser.get(server.address)
-    opened.type_into("input[autocomplete=username]", "dora")
-    opened.type_into("input[type=password]", PASSWORD + Keys.ENTER)
-    opened.find(".study-line")
-    opened.browser.get(f"{server.address}studies/1/questionnaire?part=p_consent&pane=findings")
-    yield opened
-    assert errors_in(opened.browser) == []
-    opened.browser.quit()
-    server.stop()
+@pytest.fixture(scope="module", autouse=True)
+def open_findings(screen: Screen, demo: Server) -> None:
+    screen.browser.get(f"{demo.address}studies/1/questionnaire?part=p_consent&pane=findings")
 
 
 def test_a_hint_leads_to_its_place_and_is_set_aside(screen: Screen) -> None:

@@ -2,16 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-
 import pytest
 from selenium.webdriver.common.keys import Keys
 
-from skavo.demo.build import build_study, run_fleet
-from skavo.demo.people import PASSWORD
+from skavo.demo.build import run_fleet
 from skavo.server import Server
 from skavo.web.pages import STATIC
-from tests.browser.chromium import DESK, errors_in, open_chromium
 from tests.browser.screen import Screen
 from tests.browser.test_views import violations
 from tests.browser.typing import keys
@@ -22,23 +18,11 @@ pytestmark = [
 ]
 
 
-@pytest.fixture(scope="module")
-def screen(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Screen]:
-    server = Server(tmp_path_factory.mktemp("flow"), "127.0.0.1", 0, limits=False)
-    build_study(server.store)
-    server.start()
-    run_fleet(server.store, 1, server.address, interviews=6)
-    opened = Screen(open_chromium(DESK))
-    opened.browser.get(server.address)
-    opened.type_into("input[autocomplete=username]", "dora")
-    opened.type_into("input[type=password]", PASSWORD + Keys.ENTER)
-    opened.find(".study-line")
-    opened.browser.get(f"{server.address}studies/1/questionnaire?part=p_workers&pane=flow")
-    opened.press("The whole questionnaire")
-    yield opened
-    assert errors_in(opened.browser) == []
-    opened.browser.quit()
-    server.stop()
+@pytest.fixture(scope="module", autouse=True)
+def open_flow(screen: Screen, demo: Server) -> None:
+    run_fleet(demo.store, 1, demo.address, interviews=6)
+    screen.browser.get(f"{demo.address}studies/1/questionnaire?part=p_workers&pane=flow")
+    screen.press("The whole questionnaire")
 
 
 def test_interviews_are_counted_on_their_ways(screen: Screen) -> None:

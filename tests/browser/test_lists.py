@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -10,12 +9,9 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from skavo.core.questionnaire.script import read_script
-from skavo.demo.build import build_study
-from skavo.demo.people import PASSWORD
 from skavo.server import Server
 from skavo.store.models import Questionnaire
 from skavo.web.pages import STATIC
-from tests.browser.chromium import DESK, errors_in, open_chromium
 from tests.browser.screen import Screen
 from tests.browser.test_views import violations
 from tests.browser.typing import chord, keys
@@ -26,29 +22,8 @@ pytestmark = [
 ]
 
 
-@pytest.fixture(scope="module")
-def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
-    served = Server(tmp_path_factory.mktemp("lists"), "127.0.0.1", 0, limits=False)
-    build_study(served.store)
-    served.start()
-    yield served
-    served.stop()
-
-
-@pytest.fixture(scope="module")
-def screen(server: Server) -> Iterator[Screen]:
-    opened = Screen(open_chromium(DESK))
-    opened.browser.get(server.address)
-    opened.type_into("input[autocomplete=username]", "dora")
-    opened.type_into("input[type=password]", PASSWORD + Keys.ENTER)
-    opened.find(".study-line")
-    yield opened
-    assert errors_in(opened.browser) == []
-    opened.browser.quit()
-
-
-def open_lists(screen: Screen, server: Server, name: str = "") -> None:
-    screen.browser.get(f"{server.address}studies/1/questionnaire?part=p_ward")
+def open_lists(screen: Screen, demo: Server, name: str = "") -> None:
+    screen.browser.get(f"{demo.address}studies/1/questionnaire?part=p_ward")
     screen.find(".script-row.line")
     screen.click('.script-bar button[aria-label="More"]')
     screen.press("Code lists")
@@ -58,34 +33,34 @@ def open_lists(screen: Screen, server: Server, name: str = "") -> None:
         named[0].click()
 
 
-def script_of(server: Server) -> dict[str, list[str]]:
+def script_of(demo: Server) -> dict[str, list[str]]:
     """The codes of every list as they are kept, with what they hang under."""
-    with server.store.reading() as session:
+    with demo.store.reading() as session:
         script = read_script(session.get_one(Questionnaire, 1).script)
     return {entry.name: [f"{c.code} {c.attributes}" for c in entry.codes] for entry in script.code_lists}
 
 
-def asked_list(server: Server) -> str:
-    with server.store.reading() as session:
+def asked_list(demo: Server) -> str:
+    with demo.store.reading() as session:
         script = read_script(session.get_one(Questionnaire, 1).script)
     return next(part.code_list for part in script.parts if part.id == "p_ward")
 
 
-def test_a_ready_list_is_taken_with_its_source(screen: Screen, server: Server) -> None:
-    open_lists(screen, server)
+def test_a_ready_list_is_taken_with_its_source(screen: Screen, demo: Server) -> None:
+    open_lists(screen, demo)
     screen.press("Add a list")
     screen.press("Ready lists")
     screen.type_into(".ant-modal input[type=text]", "5218")
     screen.press("Sexes")
     screen.press("Take 1 list")
     screen.until(lambda: screen.find('.lists-pane input[aria-label="Source"]').get_property("value") == "ISO/IEC 5218")
-    screen.until(lambda: len(script_of(server).get("sex", [])) == 4)
+    screen.until(lambda: len(script_of(demo).get("sex", [])) == 4)
 
 
-def test_a_tree_comes_from_a_file_and_is_edited(screen: Screen, server: Server, tmp_path: Path) -> None:
+def test_a_tree_comes_from_a_file_and_is_edited(screen: Screen, demo: Server, tmp_path: Path) -> None:
     rows = [f"Isle {i},Ward {i}{w},{i}{w} Lund Street {n}" for i in "AB" for w in range(2) for n in range(60)]
     (tmp_path / "streets.csv").write_text("\n".join(["isle,quarter,street", *rows]), encoding="utf-8")
-    open_lists(screen, server)
+    open_lists(screen, demo)
     screen.press("Add a list")
     screen.press("From a file")
     screen.find(".ant-modal input[type=file]").send_keys(str(tmp_path / "streets.csv"))
@@ -94,7 +69,7 @@ def test_a_tree_comes_from_a_file_and_is_edited(screen: Screen, server: Server, 
     for column in ("isle", "quarter", "street"):
         keys(screen, *column, Keys.ENTER)
     screen.press("Take 3 lists")
-    screen.until(lambda: len(script_of(server).get("street", [])) == 240)
+    screen.until(lambda: len(script_of(demo).get("street", [])) == 240)
     screen.until(lambda: screen.count(".tree-row") == 2)
     assert violations(screen) == []
     label = screen.find('.tree-row input[aria-label="isle isle_b"]')
@@ -102,37 +77,37 @@ def test_a_tree_comes_from_a_file_and_is_edited(screen: Screen, server: Server, 
     chord(screen, Keys.CONTROL, Keys.ENTER)
     keys(screen, *"New ward", Keys.ENTER, *"Newer ward", Keys.TAB, Keys.TAB)
     held = "{'isle': 'isle_b'}"
-    screen.until(lambda: script_of(server)["quarter"][-2:] == [f"new_ward {held}", f"newer_ward {held}"])
+    screen.until(lambda: script_of(demo)["quarter"][-2:] == [f"new_ward {held}", f"newer_ward {held}"])
 
 
-def test_a_code_called_otherwise_takes_rules_and_lists_along(screen: Screen, server: Server) -> None:
-    open_lists(screen, server, "island")
+def test_a_code_called_otherwise_takes_rules_and_lists_along(screen: Screen, demo: Server) -> None:
+    open_lists(screen, demo, "island")
     code = screen.find('.tree-row input[aria-label="Code kesk"]')
     code.click()
     code.send_keys(Keys.CONTROL + "a")
     code.send_keys("keskan", Keys.TAB)
-    screen.until(lambda: script_of(server)["ward"][0] == "kesk_harbour {'island': 'keskan'}")
-    assert script_of(server)["island"][0].startswith("keskan ")
+    screen.until(lambda: script_of(demo)["ward"][0] == "kesk_harbour {'island': 'keskan'}")
+    assert script_of(demo)["island"][0].startswith("keskan ")
 
 
-def test_two_lists_become_one(screen: Screen, server: Server) -> None:
-    open_lists(screen, server, "role")
+def test_two_lists_become_one(screen: Screen, demo: Server) -> None:
+    open_lists(screen, demo, "role")
     screen.click('.lists-pane button[aria-label="More"]')
     screen.press("Merge another list")
     screen.type_into('.ant-modal input[role="combobox"]', "problem" + Keys.ENTER)
     screen.until(lambda: screen.count(".ant-modal tbody tr") == 5)
     screen.click(".ant-modal .ant-btn-primary")
-    screen.until(lambda: "problem" not in script_of(server) and len(script_of(server)["role"]) == 11)
+    screen.until(lambda: "problem" not in script_of(demo) and len(script_of(demo)["role"]) == 11)
 
 
-def test_a_long_list_is_asked_under_its_answer_and_found_by_typing(screen: Screen, server: Server) -> None:
-    screen.browser.get(f"{server.address}studies/1/questionnaire?part=p_ward")
+def test_a_long_list_is_asked_under_its_answer_and_found_by_typing(screen: Screen, demo: Server) -> None:
+    screen.browser.get(f"{demo.address}studies/1/questionnaire?part=p_ward")
     line = '.script-row.line[data-part="p_ward"]'
     screen.click(f"{line} [data-column=answer]")
     screen.type_into(".ant-modal input[role=combobox]", "single street" + Keys.ENTER)
     screen.until(lambda: "street · 240" in screen.find(line).text)
-    screen.until(lambda: asked_list(server) == "street")
-    screen.browser.get(f"{server.address}studies/1/questionnaire?part=p_consent&pane=phone")
+    screen.until(lambda: asked_list(demo) == "street")
+    screen.browser.get(f"{demo.address}studies/1/questionnaire?part=p_consent&pane=phone")
     screen.press("Yes")
     screen.click(".phone-foot .next")
     screen.press("Luma")

@@ -2,19 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 from PIL import Image
 from selenium.webdriver.common.keys import Keys
 
-from skavo.demo.build import build_study
-from skavo.demo.people import PASSWORD
 from skavo.server import Server
 from skavo.store.models import Questionnaire
 from skavo.web.pages import STATIC
-from tests.browser.chromium import DESK, cut_network, errors_in, open_chromium
+from tests.browser.chromium import cut_network
 from tests.browser.screen import Screen
 from tests.browser.test_kinds import Phone
 from tests.browser.test_views import violations
@@ -26,39 +23,18 @@ pytestmark = [
 ]
 
 
-@pytest.fixture(scope="module")
-def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
-    served = Server(tmp_path_factory.mktemp("media"), "127.0.0.1", 0, limits=False)
-    build_study(served.store)
-    served.start()
-    yield served
-    served.stop()
-
-
-@pytest.fixture(scope="module")
-def screen(server: Server) -> Iterator[Screen]:
-    opened = Screen(open_chromium(DESK))
-    opened.browser.get(server.address)
-    opened.type_into("input[autocomplete=username]", "dora")
-    opened.type_into("input[type=password]", PASSWORD + Keys.ENTER)
-    opened.find(".study-line")
-    yield opened
-    assert errors_in(opened.browser) == []
-    opened.browser.quit()
-
-
-def open_shelf(screen: Screen, server: Server) -> None:
-    screen.browser.get(f"{server.address}studies/1/questionnaire?part=p_consent")
+def open_shelf(screen: Screen, demo: Server) -> None:
+    screen.browser.get(f"{demo.address}studies/1/questionnaire?part=p_consent")
     screen.find(".script-row.line")
     screen.click('.script-bar button[aria-label="More"]')
     screen.press("Media shelf")
     screen.find(".media")
 
 
-def test_files_are_brought_in_and_described(screen: Screen, server: Server, tmp_path: Path) -> None:
+def test_files_are_brought_in_and_described(screen: Screen, demo: Server, tmp_path: Path) -> None:
     for name, colour in (("plate.en.png", "teal"), ("plate.fr.png", "olive"), ("vice.png", "brown")):
         Image.new("RGB", (900, 600), colour).save(tmp_path / name)
-    open_shelf(screen, server)
+    open_shelf(screen, demo)
     assert "The shelf is empty" in screen.find(".media").text
     paths = "\n".join(str(tmp_path / name) for name in ("plate.en.png", "plate.fr.png", "vice.png"))
     screen.find(".media input[type=file]").send_keys(paths)
@@ -69,18 +45,18 @@ def test_files_are_brought_in_and_described(screen: Screen, server: Server, tmp_
     assert violations(screen) == []
 
 
-def consent_media(server: Server) -> list[str]:
-    with server.store.reading() as session:
+def consent_media(demo: Server) -> list[str]:
+    with demo.store.reading() as session:
         parts = session.get_one(Questionnaire, 1).script["parts"]
     return next(part["media"] for part in parts if part["id"] == "p_consent")
 
 
-def test_a_line_shows_the_file_of_its_language(screen: Screen, server: Server) -> None:
-    screen.browser.get(f"{server.address}studies/1/questionnaire?part=p_consent")
+def test_a_line_shows_the_file_of_its_language(screen: Screen, demo: Server) -> None:
+    screen.browser.get(f"{demo.address}studies/1/questionnaire?part=p_consent")
     screen.click(".media-field .ant-select")
     keys(screen, *"plate.png", Keys.ENTER, *"lost.png", Keys.ENTER, Keys.ESCAPE)
-    screen.until(lambda: consent_media(server) == ["plate.png", "lost.png"])
-    screen.browser.get(f"{server.address}studies/1/questionnaire?part=p_consent&pane=phone")
+    screen.until(lambda: consent_media(demo) == ["plate.png", "lost.png"])
+    screen.browser.get(f"{demo.address}studies/1/questionnaire?part=p_consent&pane=phone")
     shown = screen.find(".phone .media-beside img")
     screen.until(lambda: int(shown.get_property("naturalWidth") or 0) == 900)
     english = shown.get_property("src")
@@ -88,17 +64,17 @@ def test_a_line_shows_the_file_of_its_language(screen: Screen, server: Server) -
     screen.until(lambda: screen.find(".phone .media-beside img").get_property("src") != english)
     screen.press("Findings")
     screen.until(lambda: "The media shelf has no file “lost.png”." in screen.find(".script-pane").text)
-    open_shelf(screen, server)
+    open_shelf(screen, demo)
     assert "lost.png" in screen.find(".media-card.lacking").text
 
 
-def test_a_phone_fetches_it_and_shows_it_without_a_network(screen: Screen, server: Server) -> None:
-    screen.browser.get(f"{server.address}studies/1/questionnaire?part=p_consent")
+def test_a_phone_fetches_it_and_shows_it_without_a_network(screen: Screen, demo: Server) -> None:
+    screen.browser.get(f"{demo.address}studies/1/questionnaire?part=p_consent")
     screen.press("Release 2")
     screen.until(lambda: "2 pictures, sounds and films go along" in screen.find(".ant-modal").text)
     screen.click(".ant-modal .ant-btn-primary")
     screen.until(lambda: "release 2" in screen.find(".script-bar").text)
-    phone = Phone(server)
+    phone = Phone(demo)
     phone.next_to("May I ask")
     image = phone.screen.find(".media-beside img")
     phone.screen.until(lambda: int(image.get_property("naturalWidth") or 0) == 900)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import asdict
+from functools import lru_cache
 
 from pydantic import BaseModel
 
@@ -65,6 +66,7 @@ class ListUpdateOut(BaseModel):
     doubtful: list[Doubtful]
 
 
+@lru_cache(maxsize=1)
 def ready_lists() -> list[ReadyOut]:
     """The ready lists with a glance of each; told in English, as the desk is."""
     found = []

@@ -1,6 +1,6 @@
 // One code list: what it is and where it is from, who uses it, and its codes as a table or, with those it hangs
 // together with, as a tree.
-import { App, Button, Dropdown, Input, Segmented } from 'antd';
+import { App, Button, Dropdown, Input, Modal, Segmented } from 'antd';
 import { useState } from 'react';
 import { t } from '../../../texts/texts';
 import { newCodeList, type Code, type CodeList } from '../script/model';
@@ -26,10 +26,12 @@ interface Props {
 }
 
 const MOST_USERS = 6;
+const NAME = /^[a-z][a-z0-9_]*$/;
 
 export function CodeListPane({ studyId, list, editor, lists, readOnly, onNamed, onGo, onMerge, onUpdate }: Props) {
   const { script, hanging, edit } = editor;
-  const { modal } = App.useApp();
+  const { message } = App.useApp();
+  const [adding, setAdding] = useState(false);
   const { name } = list;
   const root = rootOf(hanging, name);
   const together = listsUnder(hanging, root);
@@ -46,38 +48,25 @@ export function CodeListPane({ studyId, list, editor, lists, readOnly, onNamed, 
     );
   };
   const rename = (to: string) => {
-    if (to === '' || to === name || script.code_lists.some((l) => l.name === to)) return;
+    if (to === '' || to === name) return;
+    const problem = script.code_lists.some((l) => l.name === to)
+      ? t('lists.nameTaken', { name: to })
+      : NAME.test(to)
+        ? ''
+        : t('lists.noName', { name: to });
+    if (problem !== '') {
+      message.error({ content: problem, duration: 8 });
+      return;
+    }
     edit(withListNamed(script, name, to), 'list.name');
     onNamed(to);
   };
   const sorted = (by: (code: Code) => string) =>
     [...list.codes].sort((a, b) => by(a).localeCompare(by(b), script.languages[0], { numeric: true }));
-  const addAttribute = () => {
-    let typed = '';
-    modal.confirm({
-      icon: null,
-      title: t('lists.addAttribute'),
-      content: (
-        <>
-          <p className="muted">{t('lists.attributeWhat')}</p>
-          <Input
-            autoFocus
-            className="mono"
-            aria-label={t('questionnaire.attribute')}
-            placeholder={t('questionnaire.attribute')}
-            onChange={(event) => {
-              typed = event.target.value.toLowerCase().replace(/[^a-z0-9_]/g, '_');
-            }}
-          />
-        </>
-      ),
-      okText: t('questionnaire.add'),
-      onOk: () => {
-        if (!/^[a-z][a-z0-9_]*$/.test(typed)) return;
-        const held = (c: Code) => ({ ...c, attributes: { ...c.attributes, [typed]: c.attributes[typed] ?? '' } });
-        change({ codes: list.codes.map(held) }, 'attribute');
-      },
-    });
+  const addAttribute = (attribute: string) => {
+    const held = (c: Code) => ({ ...c, attributes: { ...c.attributes, [attribute]: c.attributes[attribute] ?? '' } });
+    change({ codes: list.codes.map(held) }, 'attribute');
+    setAdding(false);
   };
   const remove = () => {
     const next = script.code_lists.find((l) => l.name !== name)?.name ?? '';
@@ -121,7 +110,9 @@ export function CodeListPane({ studyId, list, editor, lists, readOnly, onNamed, 
                   key: 'attribute',
                   label: t('lists.addAttributeOpen'),
                   disabled: list.codes.length === 0,
-                  onClick: addAttribute,
+                  onClick: () => {
+                    setAdding(true);
+                  },
                 },
                 {
                   key: 'hang',
@@ -279,6 +270,48 @@ export function CodeListPane({ studyId, list, editor, lists, readOnly, onNamed, 
           onChange={change}
         />
       )}
+      {adding && (
+        <AttributeDialog
+          onAdd={addAttribute}
+          onClose={() => {
+            setAdding(false);
+          }}
+        />
+      )}
     </section>
+  );
+}
+
+function AttributeDialog({ onAdd, onClose }: { onAdd: (attribute: string) => void; onClose: () => void }) {
+  const [typed, setTyped] = useState('');
+  const wrong = typed !== '' && !NAME.test(typed);
+  return (
+    <Modal
+      open
+      title={t('lists.addAttribute')}
+      okText={t('questionnaire.add')}
+      okButtonProps={{ disabled: typed === '' || wrong }}
+      onCancel={onClose}
+      onOk={() => {
+        onAdd(typed);
+      }}
+    >
+      <p className="muted">{t('lists.attributeWhat')}</p>
+      <Input
+        autoFocus
+        className="mono"
+        status={wrong ? 'error' : ''}
+        aria-label={t('questionnaire.attribute')}
+        placeholder={t('questionnaire.attribute')}
+        value={typed}
+        onChange={(event) => {
+          setTyped(event.target.value.trim());
+        }}
+        onPressEnter={() => {
+          if (NAME.test(typed)) onAdd(typed);
+        }}
+      />
+      {wrong && <p className="rule-note">{t('lists.noName', { name: typed })}</p>}
+    </Modal>
   );
 }

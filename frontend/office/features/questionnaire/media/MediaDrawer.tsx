@@ -1,6 +1,6 @@
 // The media shelf: every picture, sound and film of the study, where it is used, and what is wrong with it.
 import { Button, Drawer, Input, Upload } from 'antd';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import type { Schemas } from '../../../../shared/api/client';
 import { api, ask } from '../../../../shared/api/client';
 import { languageName } from '../../../../shared/interview/languages';
@@ -31,7 +31,10 @@ type State = 'any' | 'odd' | 'unused' | 'missing';
 const ACCEPTED = '.jpg,.jpeg,.png,.webp,.gif,.mp3,.ogg,.opus,.m4a,.wav,.flac,.mp4,.webm,.zip';
 
 export function MediaDrawer({ studyId, questionnaireId, script, readOnly, onClose, onGo }: Props) {
-  const { shelf, changed, bringIn, failed } = useShelf(studyId);
+  const { shelf, changed, bringIn, bringing, failed } = useShelf(studyId);
+  useEffect(() => {
+    void changed();
+  }, [changed]);
   const [chosen, setChosen] = useState<string | null>(null);
   const [sort, setSort] = useState<Sort>('all');
   const [state, setState] = useState<State>('any');
@@ -79,7 +82,9 @@ export function MediaDrawer({ studyId, questionnaireId, script, readOnly, onClos
                         return false;
                       }}
                     >
-                      <Button type="primary">{t('media.bringIn')}</Button>
+                      <Button type="primary" loading={bringing !== null}>
+                        {bringing === null ? t('media.bringIn') : t('media.bringing', { ...bringing })}
+                      </Button>
                     </Upload>
                   )}
                 </div>

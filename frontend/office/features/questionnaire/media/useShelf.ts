@@ -1,7 +1,7 @@
 // The media shelf of a study: what is on it, and files brought in.
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { App } from 'antd';
-import { useCallback } from 'react';
+import { useCallback, useState } from 'react';
 import { api, ask, sendFile, type Schemas } from '../../../../shared/api/client';
 import { t } from '../../../texts/texts';
 import { messageOf } from '../../../ui/states';
@@ -15,17 +15,21 @@ export const contentOf = (file: ShelfFile, size: 'whole' | 'phone' = 'phone'): s
 export function useShelf(studyId: number) {
   const queries = useQueryClient();
   const { message } = App.useApp();
-  const key = ['media', studyId];
+  /** Which of the files is on its way. */
+  const [bringing, setBringing] = useState<{ number: number; of: number } | null>(null);
   const shelf = useQuery({
-    queryKey: key,
+    queryKey: ['media', studyId],
     queryFn: () => ask(api.GET('/api/studies/{study_id}/media', { params: { path: { study_id: studyId } } })),
+    // Every line of the script shows a field of the shelf; where files are used is asked anew by the shelf itself.
+    staleTime: Infinity,
   });
   const changed = useCallback(() => queries.invalidateQueries({ queryKey: ['media', studyId] }), [queries, studyId]);
   /** Bring files in, under their own names or, for one, under `name`; resolves to the names that are on the shelf now. */
   const bringIn = useCallback(
     async (files: File[], name?: string): Promise<string[]> => {
       const all: Brought = { added: [], replaced: [], same: [], refused: [] };
-      for (const file of files) {
+      for (const [number, file] of files.entries()) {
+        setBringing({ number: number + 1, of: files.length });
         try {
           const query = new URLSearchParams({ name: name ?? file.name }).toString();
           const told = await sendFile<Brought>(`/api/studies/${String(studyId)}/media?${query}`, file);
@@ -38,6 +42,7 @@ export function useShelf(studyId: number) {
         }
       }
       await changed();
+      setBringing(null);
       for (const words of all.refused.slice(0, 4)) message.error({ content: words, duration: 8 });
       const came = [
         all.added.length > 0 ? t('media.added', { count: all.added.length }) : '',
@@ -55,7 +60,7 @@ export function useShelf(studyId: number) {
     },
     [message],
   );
-  return { shelf, changed, bringIn, failed };
+  return { shelf, changed, bringIn, bringing, failed };
 }
 
 const KILO = 1000;

@@ -1,6 +1,6 @@
 // All releases of a questionnaire: what was new, who has what, held against the draft, taken back, withdrawn.
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { App, Button, Drawer, Input } from 'antd';
+import { App, Button, Drawer, Input, Modal } from 'antd';
 import { useState } from 'react';
 import { api, ask, type Schemas } from '../../../../shared/api/client';
 import { t } from '../../../texts/texts';
@@ -26,9 +26,10 @@ interface Props {
 export function ReleasesDrawer({ questionnaireId, readOnly, onClose, onTakeBack, onChanged, onGo }: Props) {
   const may = useMay();
   const queries = useQueryClient();
-  const { message, modal } = App.useApp();
+  const { message } = App.useApp();
   const { dayAndTime } = useMoments();
   const [compared, setCompared] = useState<number | null>(null);
+  const [withdrawn, setWithdrawn] = useState<Release | null>(null);
   const path = { questionnaire_id: questionnaireId };
   const releases = useQuery({
     queryKey: ['releases', questionnaireId],
@@ -50,29 +51,6 @@ export function ReleasesDrawer({ questionnaireId, readOnly, onClose, onTakeBack,
     } catch (error) {
       failed(error);
     }
-  };
-  const askWhy = (release: Release) => {
-    let why = '';
-    modal.confirm({
-      icon: null,
-      title: t('releases.withdrawTitle', { number: release.number }),
-      content: (
-        <>
-          <p className="muted">{t('releases.withdrawWhat')}</p>
-          <Input
-            autoFocus
-            maxLength={1000}
-            aria-label={t('releases.why')}
-            placeholder={t('releases.why')}
-            onChange={(event) => {
-              why = event.target.value;
-            }}
-          />
-        </>
-      ),
-      okText: t('releases.withdraw'),
-      onOk: () => (why.trim() === '' ? Promise.reject(new Error('no reason')) : withdraw(release, why)),
-    });
   };
   const takeBack = async (release: Release) => {
     try {
@@ -141,7 +119,7 @@ export function ReleasesDrawer({ questionnaireId, readOnly, onClose, onTakeBack,
                         danger
                         type="text"
                         onClick={() => {
-                          askWhy(release);
+                          setWithdrawn(release);
                         }}
                       >
                         {t('releases.withdrawOpen')}
@@ -153,6 +131,18 @@ export function ReleasesDrawer({ questionnaireId, readOnly, onClose, onTakeBack,
           )
         }
       </Loaded>
+      {withdrawn && (
+        <Withdrawal
+          release={withdrawn}
+          onClose={() => {
+            setWithdrawn(null);
+          }}
+          onWithdraw={(why) => {
+            setWithdrawn(null);
+            void withdraw(withdrawn, why);
+          }}
+        />
+      )}
       {compared !== null && (
         <ComparisonDrawer
           questionnaireId={questionnaireId}
@@ -164,5 +154,44 @@ export function ReleasesDrawer({ questionnaireId, readOnly, onClose, onTakeBack,
         />
       )}
     </Drawer>
+  );
+}
+
+function Withdrawal({
+  release,
+  onClose,
+  onWithdraw,
+}: {
+  release: Release;
+  onClose: () => void;
+  onWithdraw: (why: string) => void;
+}) {
+  const [why, setWhy] = useState('');
+  return (
+    <Modal
+      open
+      title={t('releases.withdrawTitle', { number: release.number })}
+      okText={t('releases.withdraw')}
+      okButtonProps={{ danger: true, disabled: why.trim() === '' }}
+      onCancel={onClose}
+      onOk={() => {
+        onWithdraw(why);
+      }}
+    >
+      <p className="muted">{t('releases.withdrawWhat')}</p>
+      <Input
+        autoFocus
+        maxLength={1000}
+        aria-label={t('releases.why')}
+        placeholder={t('releases.why')}
+        value={why}
+        onChange={(event) => {
+          setWhy(event.target.value);
+        }}
+        onPressEnter={() => {
+          if (why.trim() !== '') onWithdraw(why);
+        }}
+      />
+    </Modal>
   );
 }

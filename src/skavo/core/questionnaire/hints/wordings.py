@@ -13,18 +13,26 @@ from skavo.core.questionnaire.script import Part, Script
 # Common practice, not a standard.
 _MOST_WORDS = 40
 _MOST_YEARS = 12
-_LOOKED_AT = ("yes/no", "single answer", "multiple answer")
 
 
 def hint_wordings(script: Script) -> Iterator[Finding]:
-    """Hints about wordings, each at its language."""
+    """Hints about wordings, each at its language.
+
+    Two things in one are looked for where the answer is one judgement: yes or no, or a place on the scale of a grid.
+    """
+    around: list[Part] = []
     for line, part in enumerate(script.parts):
+        around = [above for above in around if above.level < part.level]
+        is_one_thing = part.kind == "yes/no" or bool(
+            part.kind == "single answer" and around and around[-1].kind == "grid"
+        )
         for tag, text in part.wording.items():
             if tag in script.languages and text.strip():
-                yield from _wording(script, line, part, tag, text)
+                yield from _wording(line, part, tag, text, is_one_thing)
+        around.append(part)
 
 
-def _wording(script: Script, line: int, part: Part, tag: str, text: str) -> Iterator[Finding]:
+def _wording(line: int, part: Part, tag: str, text: str, is_one_thing: bool) -> Iterator[Finding]:
     def hint(code: str, message: str, mend: str, start: int = 0, length: int = 0) -> Finding:
         return Finding("hint", code, message, mend, line, part.id, f"wording.{tag}", start, length)
 
@@ -33,7 +41,7 @@ def _wording(script: Script, line: int, part: Part, tag: str, text: str) -> Iter
     if leading is not None:
         message = f"“{leading[0]}” says which answer is expected."
         yield hint("leading", message, "Ask without it.", leading.start(), leading.end() - leading.start())
-    two = TWO_IN_ONE[base].search(_question(text)) if base in TWO_IN_ONE and _is_one_thing(script, part) else None
+    two = TWO_IN_ONE[base].search(_question(text)) if base in TWO_IN_ONE and is_one_thing else None
     if two is not None:
         message = f"“{two[0]}” may ask two things in one; an answer to one of them is not known then."
         yield hint("two_in_one", message, "Ask them one by one, or set this aside.")
@@ -54,14 +62,3 @@ def _question(text: str) -> str:
     """The sentence that asks: what is said before it may join anything."""
     sentences = [s for s in re.split(r"(?<=[.!?؟])\s+", text.strip()) if s]
     return sentences[-1] if sentences else text
-
-
-def _is_one_thing(script: Script, part: Part) -> bool:
-    """Whether the answer is one judgement: yes or no, or a place on a scale of a grid."""
-    if part.kind == "yes/no":
-        return True
-    if part.kind != "single answer":
-        return False
-    at = next((i for i, other in enumerate(script.parts) if other is part), 0)
-    above = next((p for p in reversed(script.parts[:at]) if p.level < part.level), None)
-    return above is not None and above.kind == "grid"

@@ -1,0 +1,37 @@
+"""A server with the demo's questionnaire, and the data manager signed in at the desk, one for each file of tests."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import pytest
+from selenium.webdriver.common.keys import Keys
+
+from skavo.demo.build import build_study
+from skavo.demo.people import PASSWORD
+from skavo.server import Server
+from tests.browser.chromium import DESK, errors_in, open_chromium
+from tests.browser.screen import Screen
+
+
+@pytest.fixture(scope="module")
+def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    """The demo's people, questionnaire and release, without interviews."""
+    served = Server(tmp_path_factory.mktemp("demo"), "127.0.0.1", 0, limits=False)
+    build_study(served.store)
+    served.start()
+    yield served
+    served.stop()
+
+
+@pytest.fixture(scope="module")
+def screen(demo: Server) -> Iterator[Screen]:
+    """The desk's browser; a page that complained in its console fails the file."""
+    opened = Screen(open_chromium(DESK))
+    opened.browser.get(demo.address)
+    opened.type_into("input[autocomplete=username]", "dora")
+    opened.type_into("input[type=password]", PASSWORD + Keys.ENTER)
+    opened.find(".study-line")
+    yield opened
+    assert errors_in(opened.browser) == []
+    opened.browser.quit()

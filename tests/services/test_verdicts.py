@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import pytest
 
-from skavo.core.questionnaire.compile import compile_script, content_hash
-from skavo.core.questionnaire.script import write_script
+from skavo.core.questionnaire.compile import Compiled, compile_script, content_hash
+from skavo.core.questionnaire.hints import Standard, hints
+from skavo.core.questionnaire.known import Known
+from skavo.core.questionnaire.script import Script, write_script
 from skavo.services import verdicts
 from skavo.services.verdicts import MOST_SCRIPTS, verdict_on
 from tests.samples import part, script
@@ -18,15 +20,15 @@ def test_it_says_what_the_checker_says() -> None:
     assert verdict_on(write_script(good)).release_hash == content_hash(compiled.release)
     verdict = verdict_on(write_script(bad))
     assert (verdict.release_hash, verdict.errors) == (None, 1)
-    assert list(verdict.findings) == compile_script(bad).findings
+    assert list(verdict.findings) == [*compile_script(bad).findings, *hints(bad, Standard())]
 
 
 def test_one_content_is_checked_once_and_a_changed_one_anew(monkeypatch: pytest.MonkeyPatch) -> None:
     asked = []
 
-    def counted(sample: object) -> object:
+    def counted(sample: Script, known: Known) -> Compiled:
         asked.append(sample)
-        return compile_script(sample)  # type: ignore[arg-type]
+        return compile_script(sample, known)
 
     monkeypatch.setattr(verdicts, "compile_script", counted)
     sample = script(part(1, "text", "counted_once"))

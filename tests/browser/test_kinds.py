@@ -254,15 +254,18 @@ def test_a_questionnaire_is_rehearsed_and_proved_at_the_desk(server: Server, des
     desk.browser.get(f"{server.address}studies/1/questionnaire?part=p_workers")
     desk.find(".rule-words")
     desk.press("Rehearse")
-    drawer_button(desk, "Rehearse")
+    desk.click(".order-line .ant-btn-primary")
     desk.sees("200 of 200")
+    desk.sees("Asked in")
     assert violations(desk) == []
-    desk.press("Proof")
-    drawer_button(desk, "Prove")
+    desk.press("Prove")
     desk.sees("questions can be reached")
     assert violations(desk) == []
+    desk.press("All figures …")
+    desk.sees("How often each rule")
     desk.press("Test interviews")
     desk.sees("test interviews go through the draft")
+    assert violations(desk) == []
     assert errors_in(desk.browser) == []
 
 

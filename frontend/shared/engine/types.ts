@@ -32,6 +32,8 @@ export interface Outside {
   /** What the random orders of the interview follow from. */
   'interview.seed'?: string;
   'enumerator.name': string;
+  /** What the earlier round held, by variable. */
+  earlier?: Record<string, Json>;
 }
 
 /** What has changed since it was asked last: answers by path, null where one was taken back. */

@@ -33,7 +33,7 @@ def write_rehearsal(rehearsal: Rehearsal, folder: Path) -> list[Path]:
 
 
 def summary(rehearsal: Rehearsal) -> dict[str, Any]:
-    """The rehearsal as JSON, without its data."""
+    """The rehearsal as JSON, without its interviews and their data."""
     minutes = rehearsal.minutes
     return {
         "wanted": rehearsal.wanted,
@@ -44,6 +44,7 @@ def summary(rehearsal: Rehearsal) -> dict[str, Any]:
         "assumption": rehearsal.assumption,
         "never_asked": rehearsal.never_asked,
         "reach": [asdict(r) for r in rehearsal.reach],
+        "blocks": [asdict(b) for b in rehearsal.blocks],
         "went": asdict(rehearsal.went),
         "rules": [asdict(f) for f in rehearsal.firing],
         "unmet": [asdict(u) for u in rehearsal.unmet],

@@ -18,6 +18,7 @@ from skavo.core.questionnaire.known import Known
 from skavo.core.questionnaire.script import read_script
 from skavo.core.rehearsal.proof.prove import prove
 from skavo.core.rehearsal.rehearse import rehearse
+from skavo.formats.kept_rehearsal import write_kept
 from skavo.formats.rehearsal_files import summary, write_rehearsal
 from skavo.jobs.runner import Progress
 from skavo.store.database import Store
@@ -28,9 +29,10 @@ from skavo.store.shelf import shelf_of
 
 
 def rehearse_draft(store: Store, _data_sets: DataSets, order: dict[str, Any], progress: Progress) -> dict[str, Any]:
-    """`order` is {questionnaire_id, interviews, seed, day}; the result is the summary, and a zip with all files.
+    """`order` is {questionnaire_id, interviews, seed, day}; `day` is written YYYY-MM-DD, None for today.
 
-    `day` is written YYYY-MM-DD, None for today.
+    The result is the summary with the `hash` of what was rehearsed, a zip with all files, and under `kept` the file
+    that its data set is read from.
     """
     name, release = _draft(store, order["questionnaire_id"])
     now = datetime.combine(date.fromisoformat(order["day"]), time(12), UTC) if order["day"] else None
@@ -43,15 +45,22 @@ def rehearse_draft(store: Store, _data_sets: DataSets, order: dict[str, Any], pr
         for file in write_rehearsal(made, Path(folder)):
             out.write(file, file.relative_to(folder))
     digest = keep_file(store.files, packed.getvalue())
-    return {**summary(made), "file": digest, "name": f"{name}-rehearsal.zip"}
+    kept = keep_file(store.files, write_kept(release, made))
+    return {
+        **summary(made), "hash": content_hash(release.raw), "kept": kept, "file": digest, "name": f"{name}-rehearsal.zip",
+    }  # fmt: skip
 
 
 def prove_draft(store: Store, _data_sets: DataSets, order: dict[str, Any], progress: Progress) -> dict[str, Any]:
-    """`order` is {questionnaire_id}; the result is the proof. Its test interviews are kept with the questionnaire."""
+    """`order` is {questionnaire_id}; the result is the proof.
+
+    Its test interviews take the place of those of the proof before; those written by hand stay.
+    """
     _, release = _draft(store, order["questionnaire_id"])
     proof = {**asdict(prove(release, datetime.now(UTC), progress.say)), "hash": content_hash(release.raw)}
     with store.session() as session:
-        session.get_one(Questionnaire, order["questionnaire_id"]).tests = proof["tests"]
+        questionnaire = session.get_one(Questionnaire, order["questionnaire_id"])
+        questionnaire.tests = [*(test for test in questionnaire.tests if test.get("by")), *proof["tests"]]
     return proof
 
 

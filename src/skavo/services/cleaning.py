@@ -86,7 +86,10 @@ class Preview(BaseModel):
 def list_variables(desk: Desk, questionnaire_id: int) -> list[VariableOut]:
     """Every variable of the data set, in the order of its tables."""
     with desk.store.reading() as session:
-        data = desk.data(session, questionnaire_id).data
+        return variables_of(desk.data(session, questionnaire_id).data)
+
+
+def variables_of(data: DataSet) -> list[VariableOut]:
     return [
         VariableOut(
             variable=c.variable, table=table.layout.name, kind=c.kind, measure=c.measure,

@@ -1,4 +1,4 @@
-"""Rehearsal and proof as jobs, and the test interviews that are kept with the questionnaire."""
+"""Rehearsal and proof, ordered as jobs."""
 
 from __future__ import annotations
 
@@ -6,15 +6,12 @@ from datetime import date
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from skavo.core.interview.release import Release
 from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.script import read_script
-from skavo.core.rehearsal.replay import Replayed, replay
 from skavo.services.desk import Desk
 from skavo.services.found import the_questionnaire
 from skavo.services.jobs import JobOut, order_job
 from skavo.services.refusals import Refused
-from skavo.store.models import Questionnaire
 
 MOST_INTERVIEWS = 5_000
 
@@ -25,16 +22,6 @@ class RehearsalIn(BaseModel):
     interviews: int = Field(default=200, ge=1, le=MOST_INTERVIEWS)
     seed: int = 1
     day: date | None = Field(default=None, description="The day the interviews are made on; today if it is left out.")
-
-
-class TestsOut(BaseModel):
-    """The test interviews kept with a questionnaire, and what has changed for each in the present draft.
-
-    `replayed` is None while the draft has errors.
-    """
-
-    tests: int
-    replayed: list[Replayed] | None
 
 
 def order_rehearsal(desk: Desk, questionnaire_id: int, wanted: RehearsalIn) -> JobOut:
@@ -56,16 +43,3 @@ def _study_of(desk: Desk, questionnaire_id: int) -> int:
     if compile_script(read_script(questionnaire.script)).release is None:
         raise Refused("has_errors", "The script has errors. Mend them first; they are listed under Findings.")
     return questionnaire.study_id
-
-
-def show_tests(desk: Desk, questionnaire_id: int) -> TestsOut:
-    with desk.store.reading() as session:
-        questionnaire = the_questionnaire(session, questionnaire_id)
-    compiled = compile_script(read_script(questionnaire.script)).release
-    replayed = _replayed(questionnaire, Release(compiled)) if compiled is not None else None
-    return TestsOut(tests=len(questionnaire.tests), replayed=replayed)
-
-
-def _replayed(questionnaire: Questionnaire, release: Release) -> list[Replayed]:
-    """What has changed for the kept test interviews in `release`; unchanged ones are left out."""
-    return [r for r in replay(release, questionnaire.tests) if not r.is_unchanged]

@@ -113,6 +113,11 @@ def _saved_out(table: SavedTable) -> SavedOut:
 def save_table(desk: Desk, questionnaire_id: int, title: str, request: TableRequest) -> SavedOut:
     """Save a table's sentence, once it has been seen to give a table."""
     compute_table(desk, questionnaire_id, request)
+    return keep_table(desk, questionnaire_id, title, request)
+
+
+def keep_table(desk: Desk, questionnaire_id: int, title: str, request: TableRequest) -> SavedOut:
+    """Save a sentence that is known to give a table."""
     with desk.store.session() as session:
         study_id = the_questionnaire(session, questionnaire_id).study_id
         made = SavedTable(

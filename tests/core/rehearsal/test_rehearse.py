@@ -163,3 +163,24 @@ def test_texts_made_up_fit_their_pattern(pattern: str) -> None:
 
 def test_a_pattern_that_looks_around_is_not_made_up() -> None:
     assert text_of_pattern("(?=a)b", random.Random(1)) is None
+
+
+def test_the_minutes_of_the_blocks_add_up_to_those_of_the_interviews() -> None:
+    rehearsal = rehearsed(demo_script(), 60)
+    assert abs(sum(block.share for block in rehearsal.blocks) - 1) < 0.001
+    arrival, workshop = rehearsal.blocks[:2]
+    assert (arrival.interviews, rehearsal.made) == (60, 60)
+    assert 0 < workshop.interviews < 60  # nobody is asked about the workshop who does not consent
+    one = rehearsed(
+        script(
+            part(1, "section", "s", wording={"en": "One"}),
+            part(2, "yes/no", "y", wording={"en": "Is it so?"}),
+            part(1, "section", "t", asked_when="y is yes and y is no"),
+            part(2, "text", "u"),
+        ),
+        10,
+    )
+    # One title of one word and three of the wording at 2.5 words a second, then three seconds to answer.
+    assert [(b.head, b.interviews, b.minutes) for b in one.blocks] == [("id_s", 10, 0.1), ("id_t", 0, None)]
+    assert next(r.seconds for r in one.reach if r.variable == "y") == round(4 / 2.5 + 3, 1)
+    assert next(r.seconds for r in one.reach if r.variable == "u") is None

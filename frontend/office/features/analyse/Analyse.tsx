@@ -1,15 +1,19 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Alert, App, Button, Checkbox, Dropdown, Input, Popover } from 'antd';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { Alert, Checkbox, Input, Popover } from 'antd';
 import { useState } from 'react';
-import { useSearchParams } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { Sentence, Word } from '../../ui/Sentence';
 import { useMay, useQuestionnaireId, useStudy } from '../../ui/study';
 import { Empty, Loaded, messageOf } from '../../ui/states';
-import { MISSING, useVariables, type Variable } from '../data';
+import { useMoments } from '../../ui/moments';
+import { MISSING, type Variable } from '../data';
 import { BehindFigure } from './BehindFigure';
+import { BehindMadeUp } from './BehindMadeUp';
 import { Chart } from './Chart';
 import { Figures, type Chosen } from './Figures';
+import { SavedTables, SaveTable } from './SavedTables';
+import { askTable, useRehearsals, useSourceVariables, type Source } from './source';
 import './analyse.css';
 import { t } from '../../texts/texts';
 
@@ -19,20 +23,50 @@ type Request = Schemas['TableRequest'];
 export default function Analyse() {
   const id = useQuestionnaireId();
   const study = useStudy();
-  const variables = useVariables(study.interviews > 0 ? id : null);
-  if (id === null || study.interviews === 0)
+  const [params] = useSearchParams();
+  const rehearsal = Number(params.get(MADE_UP)) || null;
+  const rehearsals = useRehearsals(id);
+  const variables = useSourceVariables(id === null ? null : { questionnaireId: id, rehearsal }, study.interviews > 0);
+  if (id === null || (study.interviews === 0 && rehearsal === null)) {
+    const newest = rehearsals.data?.[0];
     return (
       <div className="page">
         <div className="page-head">
           <h1>{t('common.analyse')}</h1>
         </div>
         <div className="sheet">
-          <Empty title={t('analyse.noInterviewsAnalyseYet')}>{t('analyse.soonFirstArrivesTables')}</Empty>
+          <Empty title={t('analyse.noInterviewsAnalyseYet')}>
+            {newest && id !== null ? (
+              <>
+                {t('analyse.madeUpHelps', { count: newest.interviews })}
+                <br />
+                <Link to={`?questionnaire=${String(id)}&${MADE_UP}=${String(newest.id)}`}>
+                  {t('analyse.openMadeUp')}
+                </Link>
+              </>
+            ) : (
+              t('analyse.soonFirstArrivesTables')
+            )}
+          </Empty>
         </div>
       </div>
     );
-  return <Loaded query={variables}>{(found) => <Page id={id} variables={found} />}</Loaded>;
+  }
+  return (
+    <Loaded query={variables}>
+      {(found) => (
+        <Page
+          key={rehearsal}
+          source={{ questionnaireId: id, rehearsal }}
+          made={rehearsals.data?.find((r) => r.id === rehearsal) ?? null}
+          variables={found}
+        />
+      )}
+    </Loaded>
+  );
 }
+
+const MADE_UP = 'made-up';
 
 const GROUPS = (v: Variable) =>
   v.measure === 'code' ||
@@ -54,7 +88,17 @@ function requestFrom(params: URLSearchParams, variables: Variable[]): Request {
   };
 }
 
-function Page({ id, variables }: { id: number; variables: Variable[] }) {
+function Page({
+  source,
+  made,
+  variables,
+}: {
+  source: Source;
+  /** The rehearsal that made the data up. */
+  made: Schemas['RehearsalOut'] | null;
+  variables: Variable[];
+}) {
+  const { questionnaireId: id, rehearsal } = source;
   const may = useMay();
   const [params, setParams] = useSearchParams();
   const saved = useQuery({
@@ -65,23 +109,22 @@ function Page({ id, variables }: { id: number; variables: Variable[] }) {
   const opened = saved.data?.find((t) => String(t.id) === params.get('table'));
   const request = opened && params.get('variable') === null ? opened.request : requestFrom(params, variables);
   const table = useQuery({
-    queryKey: ['data', id, 'table', request],
-    queryFn: () =>
-      ask(
-        api.POST('/api/questionnaires/{questionnaire_id}/table', {
-          params: { path: { questionnaire_id: id } },
-          body: request,
-        }),
-      ),
+    queryKey: rehearsal === null ? ['data', id, 'table', request] : ['made up', source, 'table', request],
+    queryFn: () => askTable(source, request),
     placeholderData: keepPreviousData,
     enabled: request.variable !== '',
   });
   const [chosen, setChosen] = useState<Chosen | null>(null);
 
+  const here: Record<string, string> = rehearsal === null ? {} : { [MADE_UP]: String(rehearsal) };
   const write = (changes: Partial<Request>) => {
     const next = { ...request, ...changes };
     setChosen(null);
-    const words: Record<string, string> = { show: next.show, variable: next.variable };
+    const words: Record<string, string> = {
+      ...here,
+      show: next.show,
+      variable: next.variable,
+    };
     if (next.by) words.by = next.by;
     if (next.across) words.across = next.across;
     if (next.where !== '') words.where = next.where;
@@ -107,20 +150,21 @@ function Page({ id, variables }: { id: number; variables: Variable[] }) {
           tables={saved.data ?? []}
           onOpen={(one) => {
             setChosen(null);
-            setParams({ table: String(one) });
+            setParams({ ...here, table: String(one) });
           }}
         />
         {may('analyse.write') && (
           <SaveTable
-            id={id}
+            source={source}
             request={request}
             disabled={!table.data || table.error !== null}
             onSaved={(one) => {
-              setParams({ table: String(one) });
+              setParams({ ...here, table: String(one) });
             }}
           />
         )}
       </div>
+      {rehearsal !== null && <MadeUpNotice made={made} count={table.data?.interviews ?? 0} />}
       <Sentence side={<span>{t('analyse.unweighted95Interval')}</span>}>
         <span>{t('analyse.show')}</span>
         <Word
@@ -200,7 +244,12 @@ function Page({ id, variables }: { id: number; variables: Variable[] }) {
               </div>
               <div className="sheet pad side-sheet">
                 <Chart table={data} />
-                {chosen && <BehindFigure questionnaireId={id} table={data} chosen={chosen} />}
+                {chosen &&
+                  (rehearsal === null ? (
+                    <BehindFigure questionnaireId={id} table={data} chosen={chosen} />
+                  ) : (
+                    <BehindMadeUp source={source} table={data} chosen={chosen} />
+                  ))}
                 {!chosen && <p className="muted small behind-hint">{t('analyse.chooseFigureSeeWhat')}</p>}
               </div>
             </div>
@@ -213,6 +262,19 @@ function Page({ id, variables }: { id: number; variables: Variable[] }) {
         <span>{t('analyse.intervalsSharesWilsonMeans')}</span>
       </footer>
     </div>
+  );
+}
+
+/** Whoever looks at made-up figures is never in doubt about it. */
+function MadeUpNotice({ made, count }: { made: Schemas['RehearsalOut'] | null; count: number }) {
+  const { ago } = useMoments();
+  const study = useStudy();
+  return (
+    <p className="made-up" role="note">
+      {t('analyse.madeUp', { count: made?.interviews ?? count, at: made ? ago(made.made_at) : '' })}
+      <span className="grow" />
+      {study.interviews > 0 && <Link to="?">{t('analyse.toCollected')}</Link>}
+    </p>
   );
 }
 
@@ -298,132 +360,5 @@ function Notes({
         </span>
       )}
     </div>
-  );
-}
-
-function SavedTables({
-  id,
-  tables,
-  onOpen,
-}: {
-  id: number;
-  tables: Schemas['SavedOut'][];
-  onOpen: (id: number) => void;
-}) {
-  const may = useMay();
-  const queries = useQueryClient();
-  const remove = useMutation({
-    mutationFn: (table: number) =>
-      api.DELETE('/api/questionnaires/{questionnaire_id}/tables/{table_id}', {
-        params: { path: { questionnaire_id: id, table_id: table } },
-      }),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ['tables', id] }),
-  });
-  const { modal } = App.useApp();
-  if (tables.length === 0) return null;
-  return (
-    <Dropdown
-      trigger={['click']}
-      menu={{
-        items: tables.map((table) => ({
-          key: table.id,
-          label: (
-            <span className="row">
-              <span className="grow">{table.title}</span>
-              {may('analyse.write') && (
-                <Button
-                  size="small"
-                  type="text"
-                  aria-label={t('analyse.remove', { title: table.title })}
-                  onClick={(event) => {
-                    event.stopPropagation();
-                    modal.confirm({
-                      title: t('analyse.removeSavedTable', { title: table.title }),
-                      content: t('analyse.itsSentenceGoesData'),
-                      okText: t('common.remove'),
-                      okButtonProps: { danger: true },
-                      onOk: () => remove.mutateAsync(table.id),
-                    });
-                  }}
-                >
-                  ×
-                </Button>
-              )}
-            </span>
-          ),
-          onClick: () => {
-            onOpen(table.id);
-          },
-        })),
-      }}
-    >
-      <Button>{t('analyse.savedTables', { tables: tables.length })}</Button>
-    </Dropdown>
-  );
-}
-
-function SaveTable({
-  id,
-  request,
-  disabled,
-  onSaved,
-}: {
-  id: number;
-  request: Request;
-  disabled: boolean;
-  onSaved: (id: number) => void;
-}) {
-  const [title, setTitle] = useState('');
-  const [open, setOpen] = useState(false);
-  const queries = useQueryClient();
-  const save = useMutation({
-    mutationFn: () =>
-      ask(
-        api.POST('/api/questionnaires/{questionnaire_id}/tables', {
-          params: { path: { questionnaire_id: id } },
-          body: { title, request },
-        }),
-      ),
-    onSuccess: (made) => {
-      setOpen(false);
-      setTitle('');
-      void queries.invalidateQueries({ queryKey: ['tables', id] }).then(() => {
-        onSaved(made.id);
-      });
-    },
-  });
-  return (
-    <Popover
-      trigger="click"
-      placement="bottomRight"
-      open={open}
-      onOpenChange={setOpen}
-      content={
-        <form
-          className="row"
-          style={{ width: 320 }}
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (!save.isPending && title.trim() !== '') save.mutate();
-          }}
-        >
-          <Input
-            autoFocus
-            placeholder={t('analyse.titleTable')}
-            value={title}
-            onChange={(event) => {
-              setTitle(event.target.value);
-            }}
-          />
-          <Button type="primary" htmlType="submit" disabled={title.trim() === ''} loading={save.isPending}>
-            {t('analyse.save')}
-          </Button>
-        </form>
-      }
-    >
-      <Button type="primary" disabled={disabled}>
-        {t('analyse.save2')}
-      </Button>
-    </Popover>
   );
 }

@@ -13,6 +13,7 @@ import { ListsDrawer } from './lists/ListsDrawer';
 import { MediaDrawer } from './media/MediaDrawer';
 import { UnitListDrawer } from './lists/UnitListDrawer';
 import { RehearsalDrawer } from './rehearsal/RehearsalDrawer';
+import type { FiguresTab } from './rehearsal/RehearsalPane';
 import { ComparisonDrawer } from './release/Comparison';
 import { ReleaseDialog } from './release/ReleaseDialog';
 import { ReleasesDrawer } from './release/ReleasesDrawer';
@@ -35,7 +36,6 @@ export type Open =
         | 'release'
         | 'workbook'
         | 'shortcuts'
-        | 'rehearsal'
         | 'comparison'
         | 'help'
         | 'modules'
@@ -47,6 +47,7 @@ export type Open =
         | 'standard';
     }
   | { what: 'list' | 'units'; name: string }
+  | { what: 'figures'; tab: FiguresTab }
   | { what: 'answer'; id: string; typed: string }
   | { what: 'rules'; id: string }
   | { what: 'asked when'; ids: ReadonlySet<string> }
@@ -68,6 +69,7 @@ interface Props {
   onOpen: (open: Open | null) => void;
   onOpenRule: (id: string, field: string) => void;
   onGoToVariable: (variable: string) => void;
+  onOpenTest: (name: string) => void;
 }
 
 /** One of them at a time; closing it leads back to where the keys were. */
@@ -84,6 +86,7 @@ export function Dialogs({
   onOpen,
   onOpenRule,
   onGoToVariable,
+  onOpenTest,
 }: Props) {
   const { script, edit } = editor;
   const close = () => {
@@ -313,15 +316,19 @@ export function Dialogs({
           }}
         />
       );
-    case 'rehearsal':
+    case 'figures':
       return (
         <RehearsalDrawer
           questionnaireId={draft.id}
           studyId={draft.study_id}
-          waiting={editor.save !== 'saved'}
-          errors={editor.findings.filter((f) => f.severity === 'error').length}
+          tab={open.tab}
+          readOnly={readOnly}
+          onTab={(tab) => {
+            onOpen({ what: 'figures', tab });
+          }}
           onClose={close}
           onGo={onGoToVariable}
+          onOpenTest={onOpenTest}
         />
       );
     case 'comparison':

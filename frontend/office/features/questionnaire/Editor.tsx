@@ -11,6 +11,9 @@ import { MOST_COLUMNS, ScriptBar } from './ScriptBar';
 import { ClashNotice, SaveNotice, ScriptStatus } from './ScriptStatus';
 import { addBelow, type Kind, type Script } from './script/model';
 import { usePresence } from './script/usePresence';
+import { reachOf } from './rehearsal/rehearsal';
+import { useRehearsed } from './rehearsal/useRehearsed';
+import { written } from './panes/useOpened';
 import { useScript } from './script/useScript';
 import { useWriting } from './script/useWriting';
 import { FindBar } from './sheet/FindBar';
@@ -30,13 +33,18 @@ export function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[
   const writing = useWriting(draft.id, editor);
   const { script, edit, undo, redo } = editor;
   const [, setParams] = useSearchParams();
-  const { pane, partId: activeId } = usePane();
+  const { pane, partId: activeId, opens } = usePane();
   const others = usePresence(draft.id, activeId, editor.heard);
   const [open, setOpen] = useState<Open | null>(null);
   const [openField, setOpenField] = useState<string | null>(null);
   const [shown, setShown] = useState(() => script.languages.slice(0, MOST_COLUMNS));
   const [finding, setFinding] = useState<{ wanted: Wanted; replacing: boolean } | null>(null);
   const { folded, fold } = useFolding(draft.id);
+  const rehearsed = useRehearsed(draft.study_id, draft.id);
+  const reached = useMemo(
+    () => (pane === 'rehearsal' ? reachOf(rehearsed.rehearsal.done?.result) : null),
+    [pane, rehearsed.rehearsal.done?.result],
+  );
   const aside = useRef<HTMLElement>(null);
   const languages = useMemo(() => script.languages.filter((tag) => shown.includes(tag)), [script.languages, shown]);
   const columns = useMemo(
@@ -52,6 +60,20 @@ export function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[
     },
     [setParams],
   );
+  const openInterview = (what: string | null) => {
+    setParams(
+      (before) => {
+        const next = new URLSearchParams(before);
+        if (what === null) next.delete('opens');
+        else {
+          next.set('opens', what);
+          next.set('pane', 'phone');
+        }
+        return next;
+      },
+      { replace: true },
+    );
+  };
   const activate = (id: string) => {
     fold(around(script.parts, id), false);
     if (id === activeId) return;
@@ -173,6 +195,9 @@ export function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[
           onOpen={(what) => {
             setOpen({ what });
           }}
+          onRehearse={() => {
+            go({ pane: 'rehearsal' });
+          }}
         />
         <SaveNotice editor={editor} />
         <ClashNotice editor={editor} onGo={openRule} />
@@ -224,6 +249,7 @@ export function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[
             chosen={chosen}
             readOnly={readOnly}
             others={others}
+            reached={reached}
             sought={sought}
             acts={acts}
             wanted={wanted}
@@ -252,6 +278,8 @@ export function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[
           language={languages[0] ?? 'en'}
           pane={pane}
           partId={activeId}
+          opens={opens}
+          rehearsed={rehearsed}
           readOnly={readOnly}
           openField={openField}
           onPane={(key) => {
@@ -260,6 +288,7 @@ export function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[
           onGo={activate}
           onOpenRule={openRule}
           onOpen={setOpen}
+          onOpenInterview={openInterview}
         />
       </aside>
       <ScriptStatus
@@ -288,6 +317,10 @@ export function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[
         onOpen={setOpen}
         onOpenRule={openRule}
         onGoToVariable={goToVariable}
+        onOpenTest={(name) => {
+          setOpen(null);
+          openInterview(written({ test: name }));
+        }}
       />
     </div>
   );

@@ -3,22 +3,29 @@ import { useMemo } from 'react';
 import { useSearchParams } from 'react-router';
 import type { Schemas } from '../../../shared/api/client';
 import { t } from '../../texts/texts';
+import { useMay } from '../../ui/study';
 import type { Open } from './Dialogs';
 import { DetailsPane } from './details/DetailsPane';
 import { FindingsPane } from './panes/FindingsPane';
 import { FlowPane } from './panes/FlowPane';
 import { PhonePane } from './panes/PhonePane';
+import { RehearsalPane } from './rehearsal/RehearsalPane';
+import type { useRehearsed } from './rehearsal/useRehearsed';
 import { conditionOf, endOf, type Kind } from './script/model';
 import type { ScriptEditor } from './script/useScript';
 import { withNewList, withNewUnits } from './lists/newLists';
 
-const PANES = ['details', 'phone', 'flow', 'findings'] as const;
+const PANES = ['details', 'phone', 'flow', 'findings', 'rehearsal'] as const;
 export type Pane = (typeof PANES)[number];
 
 /** Which pane is open and which line is at hand, as the address says. */
-export function usePane(): { pane: Pane; partId: string | null } {
+export function usePane(): { pane: Pane; partId: string | null; opens: string | null } {
   const [params] = useSearchParams();
-  return { pane: PANES.find((p) => p === params.get('pane')) ?? 'details', partId: params.get('part') };
+  return {
+    pane: PANES.find((p) => p === params.get('pane')) ?? 'details',
+    partId: params.get('part'),
+    opens: params.get('opens'),
+  };
 }
 
 interface Props {
@@ -28,12 +35,16 @@ interface Props {
   language: string;
   pane: Pane;
   partId: string | null;
+  /** The interview that the phone begins with, as the address says it. */
+  opens: string | null;
+  rehearsed: ReturnType<typeof useRehearsed>;
   readOnly: boolean;
   openField: string | null;
   onPane: (pane: string) => void;
   onGo: (id: string) => void;
   onOpenRule: (id: string, field: string) => void;
   onOpen: (open: Open) => void;
+  onOpenInterview: (opens: string | null) => void;
 }
 
 /** Beside the sheet: the line in hand, the phone, what leads where, what is wrong. */
@@ -44,12 +55,15 @@ export function Panes({
   language,
   pane,
   partId,
+  opens,
+  rehearsed,
   readOnly,
   openField,
   onPane,
   onGo,
   onOpenRule,
   onOpen,
+  onOpenInterview,
 }: Props) {
   const { script, edit } = editor;
   const part = script.parts.find((p) => p.id === partId);
@@ -59,6 +73,11 @@ export function Panes({
     const lines = at < 0 ? [] : script.parts.slice(at, endOf(script.parts, at));
     return lines.map((line) => line.variable).filter(Boolean);
   }, [script.parts, partId]);
+  const may = useMay();
+  const goToVariable = (variable: string) => {
+    const found = script.parts.find((p) => p.variable === variable);
+    if (found) onGo(found.id);
+  };
   const doubts = editor.findings.filter((f) => f.severity === 'doubt').length;
   return (
     <>
@@ -78,8 +97,24 @@ export function Panes({
               </>
             ),
           },
+          ...(may('job.read') ? [{ key: 'rehearsal', label: t('questionnaire.rehearsal') }] : []),
         ]}
       />
+      {pane === 'rehearsal' && (
+        <RehearsalPane
+          draft={draft}
+          script={script}
+          part={part}
+          known={rehearsed}
+          releaseHash={editor.releaseHash}
+          blocked={readOnly ? null : blockedBy(errors, editor.save !== 'saved')}
+          onGo={goToVariable}
+          onGoToPart={onGo}
+          onFigures={(tab) => {
+            onOpen({ what: 'figures', tab });
+          }}
+        />
+      )}
       {pane === 'details' &&
         (part ? (
           <DetailsPane
@@ -125,10 +160,10 @@ export function Panes({
           inside={inside}
           condition={conditionOf(script.parts, part)}
           stale={errors > 0}
-          onGo={(variable) => {
-            const found = script.parts.find((p) => p.variable === variable);
-            if (found) onGo(found.id);
-          }}
+          readOnly={readOnly}
+          opens={opens}
+          onOpen={onOpenInterview}
+          onGo={goToVariable}
         />
       )}
       {pane === 'flow' && (
@@ -160,4 +195,10 @@ export function Panes({
       )}
     </>
   );
+}
+
+/** Why the questionnaire can be neither rehearsed nor proved now; empty where it can. */
+function blockedBy(errors: number, waiting: boolean): string {
+  if (errors > 0) return t('questionnaire.mendErrorsFirstWhat');
+  return waiting ? t('questionnaire.lastChangeBeingSaved') : '';
 }

@@ -7,17 +7,7 @@ import type { ScriptEditor } from './script/useScript';
 import { useMay } from '../../ui/study';
 
 type Dialog =
-  | 'release'
-  | 'workbook'
-  | 'rehearsal'
-  | 'comparison'
-  | 'help'
-  | 'modules'
-  | 'lists'
-  | 'languages'
-  | 'media'
-  | 'flow'
-  | 'releases';
+  'release' | 'workbook' | 'comparison' | 'help' | 'modules' | 'lists' | 'languages' | 'media' | 'flow' | 'releases';
 
 /** Languages side by side before a reader has to scroll. */
 export const MOST_COLUMNS = 2;
@@ -29,10 +19,11 @@ interface Props {
   shown: string[];
   onShow: (languages: string[]) => void;
   onOpen: (dialog: Dialog) => void;
+  onRehearse: () => void;
 }
 
 /** Above the sheet: title, languages, and what is done with the script as a whole. */
-export function ScriptBar({ draft, editor, readOnly, shown, onShow, onOpen }: Props) {
+export function ScriptBar({ draft, editor, readOnly, shown, onShow, onOpen, onRehearse }: Props) {
   const may = useMay();
   const { script } = editor;
   const next = (draft.newest_release ?? 0) + 1;
@@ -152,7 +143,7 @@ export function ScriptBar({ draft, editor, readOnly, shown, onShow, onOpen }: Pr
       {!readOnly && script.parts.length > 0 && (
         <Button
           onClick={() => {
-            onOpen('rehearsal');
+            onRehearse();
           }}
         >
           {t('questionnaire.rehearse')}

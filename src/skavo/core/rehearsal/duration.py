@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
+
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.view import around, render, steps
 
@@ -19,9 +21,12 @@ ASSUMPTION = (
 )
 
 
-def expected_seconds(engine: Engine) -> float:
-    """Seconds for the interview as it stands, every screen that is asked once."""
-    return sum(_step_seconds(engine, index, row) for index, row in steps(engine))
+def expected_seconds(engine: Engine) -> dict[int, float]:
+    """Seconds for each part, by its index, of the interview as it stands: every screen that is asked once."""
+    seconds: defaultdict[int, float] = defaultdict(float)
+    for index, row in steps(engine):
+        seconds[index] += _step_seconds(engine, index, row)
+    return seconds
 
 
 def _step_seconds(engine: Engine, index: int, row: tuple[object, ...]) -> float:

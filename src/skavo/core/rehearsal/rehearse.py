@@ -5,7 +5,7 @@ from __future__ import annotations
 import random
 from collections import Counter
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from statistics import median, quantiles
 from typing import Any
@@ -15,7 +15,7 @@ from skavo.core.dataset.layout import KEY, layout_of
 from skavo.core.dataset.ways import Went, went
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.release import PartSpec, Release
-from skavo.core.questionnaire.flow import blocks_of
+from skavo.core.questionnaire.flow import Block, blocks_of
 from skavo.core.rehearsal.duration import ASSUMPTION, expected_seconds
 from skavo.core.rehearsal.make_up import MadeUp, Rule, make_up, make_up_earlier
 from skavo.core.rehearsal.reading import ReleaseReading
@@ -27,12 +27,39 @@ Progress = Callable[[float, str], None]
 
 @dataclass(frozen=True)
 class Reach:
-    """In how many interviews a question was asked and answered; in a roster, in at least one row."""
+    """In how many interviews a question was asked and answered; in a roster, in at least one row.
+
+    `seconds` are the median of those that it takes where it is asked, all rows together; None where it never is.
+    """
 
     variable: str
     kind: str
     asked: int
     answered: int
+    seconds: float | None
+
+
+@dataclass(frozen=True)
+class BlockTime:
+    """The minutes that a block of the questionnaire takes where it is met: median, and its share of all time.
+
+    `head` is the part that it begins with, `interviews` are those that met it.
+    """
+
+    head: str
+    interviews: int
+    minutes: float | None
+    share: float
+
+
+@dataclass(frozen=True)
+class MadeUpInterview:
+    """Answers in JSON form, and what the engine has to know besides to come to the same: its moments, seed, earlier
+    round."""
+
+    answers: dict[str, Any]
+    language: str
+    outside: dict[str, Any]
 
 
 @dataclass(frozen=True)
@@ -66,8 +93,12 @@ class Unmet:
 
 @dataclass
 class Rehearsal:
-    """`made` counts the valid interviews, out of `wanted`; `day` is the day they are made on. Minutes are those of duration.py: median, lower and upper
-    decile. `data` is the data set that the interviews give, every one flagged as made up; `went` the ways they took."""
+    """`made` counts the valid interviews, out of `wanted`; `day` is the day they are made on.
+
+    Minutes are those of duration.py: median, lower and upper decile; `blocks` the same by block. `documents` are what
+    the interviews lay out, every one flagged as made up, and `data` the data set that they give; `went` the ways they
+    took.
+    """
 
     wanted: int
     made: int
@@ -77,10 +108,16 @@ class Rehearsal:
     firing: list[Firing]
     unmet: list[Unmet]
     minutes: tuple[float, float, float] | None
+    blocks: list[BlockTime]
     data: DataSet
     went: Went
+    documents: list[dict[str, Any]]
+    interviews: list[MadeUpInterview]
     assumption: str = ASSUMPTION
-    answers: list[dict[str, Any]] = field(default_factory=list)
+
+    @property
+    def answers(self) -> list[dict[str, Any]]:
+        return [interview.answers for interview in self.interviews]
 
     @property
     def never_asked(self) -> list[str]:
@@ -101,8 +138,8 @@ def rehearse(
     moment = now or datetime.now(UTC)
     reading, count = ReleaseReading(release), _Counting(release)
     documents: list[dict[str, Any]] = []
-    answers: list[dict[str, Any]] = []
-    seconds: list[float] = []
+    interviews: list[MadeUpInterview] = []
+    seconds: list[dict[int, float]] = []
     for number in range(wanted):
         if number % 20 == 0:
             progress(number / max(1, wanted), f"{number} of {wanted} interviews")
@@ -119,12 +156,13 @@ def rehearse(
         if made.is_valid:
             taken = expected_seconds(made.engine)
             seconds.append(taken)
-            answers.append(made.engine.packed_answers())
-            documents.append(_document(made.engine, len(documents) + 1, moment, taken))
-    data = build_data_set(layout_of([release]), documents)
+            interviews.append(MadeUpInterview(made.engine.packed_answers(), language, known))
+            documents.append(_document(made.engine, len(documents) + 1, moment, sum(taken.values())))
+    data, blocks = build_data_set(layout_of([release]), documents), blocks_of(release)
     return Rehearsal(
-        wanted, len(documents), seed, moment.date().isoformat(), count.reach(), count.firing(), count.unmet(), _spread(seconds),
-        data, went(data, [block.parts for block in blocks_of(release)]), answers=answers,
+        wanted, len(documents), seed, moment.date().isoformat(), count.reach(seconds), count.firing(), count.unmet(),
+        _spread([sum(taken.values()) for taken in seconds]), _block_times(release, blocks, seconds), data,
+        went(data, [block.parts for block in blocks]), documents, interviews,
     )  # fmt: skip
 
 
@@ -148,6 +186,19 @@ def _spread(seconds: list[float]) -> tuple[float, float, float] | None:
         return None
     deciles = quantiles(seconds, n=10) if len(seconds) > 1 else [seconds[0]] * 9
     return tuple(round(s / 60, 1) for s in (median(seconds), deciles[0], deciles[-1]))  # type: ignore[return-value]
+
+
+def _block_times(release: Release, blocks: list[Block], seconds: list[dict[int, float]]) -> list[BlockTime]:
+    everything = sum(sum(taken.values()) for taken in seconds)
+    index_of = {part.raw["id"]: part.index for part in release.parts}
+    found = []
+    for block in blocks:
+        inside = {index_of[part] for part in block.parts}
+        met = [sum(taken.get(index, 0.0) for index in inside) for taken in seconds if inside & taken.keys()]
+        minutes = round(median(met) / 60, 1) if met else None
+        share = sum(met) / everything if everything else 0.0
+        found.append(BlockTime(block.head or block.parts[0], len(met), minutes, round(share, 4)))
+    return found
 
 
 class _Counting:
@@ -186,12 +237,15 @@ class _Counting:
             if parent is None or engine.asked[parent].get(outer):
                 self.outcomes[part.index, -1, part.asked_when(engine, row)] += 1
 
-    def reach(self) -> list[Reach]:
-        return [
-            Reach(part.variable, part.kind.name, self.asked[part.index], self.answered[part.index])
-            for part in self.release.parts
-            if part.kind.takes_answer or part.kind.name == "statement"
-        ]
+    def reach(self, seconds: list[dict[int, float]]) -> list[Reach]:
+        found = []
+        for part in self.release.parts:
+            if part.kind.takes_answer or part.kind.name == "statement":
+                taken = [each[part.index] for each in seconds if part.index in each]
+                middle = round(median(taken), 1) if taken else None
+                asked, answered = self.asked[part.index], self.answered[part.index]
+                found.append(Reach(part.variable, part.kind.name, asked, answered, middle))
+        return found
 
     def firing(self) -> list[Firing]:
         found = []

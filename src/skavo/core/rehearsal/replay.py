@@ -27,6 +27,27 @@ class Replayed:
         return not (self.newly_asked or self.no_longer_asked or self.lost or self.derived or self.findings)
 
 
+def written_test(
+    release: Release,
+    name: str,
+    answers: dict[str, Any],
+    language: str,
+    now: datetime,
+    started: datetime,
+    earlier: dict[str, Any],
+) -> dict[str, Any]:
+    """An interview written by hand as a test: its answers that are asked, and what comes of them in `release` now.
+
+    `answers` and `earlier` are in JSON form; answers to what the release does not have are left out.
+    """
+    engine = Engine(release, {"now": now, "interview.started": started, "earlier": earlier}, answers)
+    outcome = engine.snapshot()
+    return {
+        "name": name, "answers": outcome["answers"], "language": language, "earlier": earlier,
+        "now": now.isoformat(), "started": started.isoformat(), "visits": [], "outcome": outcome,
+    }  # fmt: skip
+
+
 def replay(release: Release, tests: list[dict[str, Any]]) -> list[Replayed]:
     """What comes of each test in `release`, at the moment it was made for; `lost` are answers to what it no longer has.
 

@@ -1,18 +1,22 @@
 // The real engine running the questionnaire as it stands, in the page.
 import { useQuery } from '@tanstack/react-query';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { api, ask } from '../../../../shared/api/client';
 import { theEngine } from '../../../../shared/engine/client';
-import type { Json, SavedInterview, Screen } from '../../../../shared/engine/types';
+import type { Json } from '../../../../shared/engine/types';
 import { directionOf, languageName } from '../../../../shared/interview/languages';
 import { Grid, standsInGrid } from '../../../../shared/interview/Grid';
 import { MediaContext, lookUpIn, type ReleaseMedia } from '../../../../shared/interview/media';
 import { Question } from '../../../../shared/interview/Question';
-import { learnWords, textsIn, type InterviewText } from '../../../../shared/interview/texts';
+import { textsIn, type InterviewText } from '../../../../shared/interview/texts';
 import { Why } from './Why';
 import type { Part } from '../script/model';
 import { t } from '../../../texts/texts';
 import { Words } from '../../../texts/Words';
+import { messageOf } from '../../../ui/states';
+import { TestBar } from './TestBar';
+import { readOpens, useOpened } from './useOpened';
+import { SESSION, usePreview } from './usePreview';
 import './panes.css';
 
 interface Props {
@@ -29,10 +33,12 @@ interface Props {
   /** When the line is asked, by its own rule or that of what holds it. */
   condition: string;
   stale: boolean;
+  readOnly: boolean;
+  /** What is opened on the phone instead of an empty interview, as the address says it. */
+  opens: string | null;
+  onOpen: (opens: string | null) => void;
   onGo: (variable: string) => void;
 }
-
-const SESSION = 'preview';
 
 export function PhonePane({
   questionnaireId,
@@ -44,19 +50,15 @@ export function PhonePane({
   inside,
   condition,
   stale,
+  readOnly,
+  opens,
+  onOpen,
   onGo,
 }: Props) {
   const [wish, setLanguage] = useState(begins);
   const language = languages.includes(wish) ? wish : begins;
-  const [screen, setScreen] = useState<Screen | null>(null);
   const [wide, setWide] = useState(false);
-  const [grid, setGrid] = useState<Screen[]>([]);
-  const [way, setWay] = useState<string[]>([]);
-  const [problem, setProblem] = useState('');
   const [tried, setTried] = useState(false);
-  const [answers, setAnswers] = useState<SavedInterview['answers']>({});
-  const saved = useRef<SavedInterview>({ answers: {}, kept: {}, language });
-  const at = useRef<string | null>(null);
   const phone = textsIn(language);
   const compiled = useQuery({
     queryKey: ['compiled', questionnaireId, releaseHash],
@@ -71,48 +73,15 @@ export function PhonePane({
     placeholderData: (before) => before,
   });
   const release = compiled.data?.release ?? null;
+  const opened = useOpened(questionnaireId, opens);
+  const preview = usePreview(release, language, opened.begins);
+  const { screen, grid, way, answers, at, show } = preview;
+  const problem = opened.error ? messageOf(opened.error) : preview.problem;
 
   const lookUp = useMemo(() => {
     const media = (release as { media?: ReleaseMedia } | null)?.media ?? {};
     return lookUpIn(media, language, languages[0] ?? 'en', (hash) => `/api/studies/${String(studyId)}/media/${hash}`);
   }, [release, language, languages, studyId]);
-
-  const show = useCallback(async (path: string) => {
-    at.current = path;
-    setTried(false);
-    const shown = await theEngine().call('show', SESSION, path);
-    setGrid(await linesOf(shown));
-    setScreen(shown);
-  }, []);
-
-  useEffect(() => {
-    if (!release) return;
-    let live = true;
-    const open = async () => {
-      const engine = theEngine();
-      learnWords((release as { words?: Record<string, Record<string, string>> }).words ?? {});
-      await engine.call('loadRelease', 'draft', JSON.stringify(release));
-      const paths = await engine.call(
-        'open',
-        SESSION,
-        'draft',
-        { ...saved.current, language },
-        { now: new Date().toISOString(), 'enumerator.name': '' },
-      );
-      if (!live) return;
-      setWay(paths);
-      const path = at.current !== null && paths.includes(at.current) ? at.current : paths[0];
-      if (path !== undefined) await show(path);
-      else setScreen(null);
-      setProblem('');
-    };
-    open().catch((error: unknown) => {
-      if (live) setProblem(error instanceof Error ? error.message : String(error));
-    });
-    return () => {
-      live = false;
-    };
-  }, [release, language, show]);
 
   const variable = part?.variable ?? '';
   const own = useMemo(
@@ -126,16 +95,9 @@ export function PhonePane({
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [variable, own]);
 
-  const act = async (work: () => Promise<Screen>) => {
-    const shown = await work();
-    setGrid(await linesOf(shown));
-    setScreen(shown);
-    saved.current = await theEngine().call('saved', SESSION);
-    setAnswers(saved.current.answers);
-    setWay(await theEngine().call('way', SESSION));
-  };
   const go = (path: string | null) => {
     if (path === null) return;
+    setTried(false);
     void show(path);
     onGo(path.split('/').at(-1) ?? '');
   };
@@ -146,19 +108,10 @@ export function PhonePane({
     if (here.some((line) => line.findings.some((f) => f.strength === 'must' || f.kept === ''))) setTried(true);
     else go(last?.next ?? null);
   };
-  const answer = (path: string, value: Json) => act(() => theEngine().call('answer', SESSION, path, value));
-  const keep = (path: string, check: number, reason: string) =>
-    act(() => theEngine().call('keep', SESSION, path, check, reason));
+  const { answer, keep } = preview;
   const clear = () => {
-    saved.current = { answers: {}, kept: {}, language };
-    setAnswers({});
-    at.current = null;
-    void theEngine()
-      .call('open', SESSION, 'draft', saved.current, { now: new Date().toISOString(), 'enumerator.name': '' })
-      .then((paths) => {
-        setWay(paths);
-        if (paths[0] !== undefined) void show(paths[0]);
-      });
+    if (opens !== null) onOpen(null);
+    void preview.startAgain();
   };
 
   return (
@@ -256,6 +209,15 @@ export function PhonePane({
           </button>
         </div>
       </div>
+      <TestBar
+        questionnaireId={questionnaireId}
+        answers={answers}
+        language={language}
+        outside={() => preview.outside.current}
+        opens={readOpens(opens)}
+        readOnly={readOnly}
+        onOpen={onOpen}
+      />
       <p className="small muted">
         {stale && release && `${t('questionnaire.shownWasBeforeErrors')} `}
         {part !== undefined && screen !== null && variable !== '' && condition !== '' && (
@@ -274,10 +236,6 @@ export function PhonePane({
     </div>
   );
 }
-
-/** The lines of the grid that a screen stands in; none where it stands in no grid. */
-const linesOf = (screen: Screen): Promise<Screen[]> =>
-  screen.around.at(-1)?.kind === 'grid' ? theEngine().call('grid', SESSION, screen.path) : Promise.resolve([]);
 
 function Choice({
   label,

@@ -3,16 +3,9 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Alert, Button, Progress } from 'antd';
 import { api, ask, type Schemas } from '../../../../shared/api/client';
 import { t } from '../../../texts/texts';
-import { Empty, messageOf } from '../../../ui/states';
+import { messageOf } from '../../../ui/states';
 
 export type Job = Schemas['JobOut'];
-
-export interface TabProps {
-  questionnaireId: number;
-  studyId: number;
-  blocked: boolean;
-  onGo: (variable: string) => void;
-}
 
 export const GoTo = ({ variable, onGo }: { variable: string; onGo: (variable: string) => void }) => (
   <button
@@ -36,9 +29,11 @@ export function useNewestJob(studyId: number, questionnaireId: number, kind: 're
       ask(api.GET('/api/studies/{study_id}/jobs', { params: { path: { study_id: studyId }, query: { kind } } })),
     refetchInterval: (query) => (query.state.data?.some(isUnderWay) === true ? 500 : false),
   });
-  const job = jobs.data?.find((j) => j.order.questionnaire_id === questionnaireId);
+  const mine = jobs.data?.filter((j) => j.order.questionnaire_id === questionnaireId) ?? [];
+  const job = mine[0];
   return {
     job,
+    newestDone: mine.find((j) => j.state === 'done'),
     underWay: job !== undefined && isUnderWay(job),
     refresh: () => queries.invalidateQueries({ queryKey: key }),
   };
@@ -70,17 +65,15 @@ function UnderWay({ job, refresh }: { job: Job; refresh: () => Promise<void> }) 
 interface WorkProps {
   order: { error: Error | null; isPending: boolean };
   work: ReturnType<typeof useNewestJob>;
-  empty: string;
 }
 
-/** How the newest order stands, as long as there is no result to show. */
-export function OrderedWork({ order, work: { job, underWay, refresh }, empty }: WorkProps) {
+/** How the newest order stands while it is under way, and why it failed. */
+export function OrderedWork({ order, work: { job, underWay, refresh } }: WorkProps) {
   return (
     <>
       {order.error && <Alert type="error" showIcon title={messageOf(order.error)} />}
       {job && underWay && <UnderWay job={job} refresh={refresh} />}
       {job?.state === 'failed' && <Alert type="error" showIcon title={job.problem} />}
-      {!order.isPending && (job === undefined || job.state === 'cancelled') && <Empty title={empty} />}
     </>
   );
 }

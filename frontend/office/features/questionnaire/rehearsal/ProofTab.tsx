@@ -1,45 +1,19 @@
-import { useMutation } from '@tanstack/react-query';
-import { Button, Table } from 'antd';
-import { api, ask } from '../../../../shared/api/client';
+import { Table } from 'antd';
 import { t } from '../../../texts/texts';
 import { Words } from '../../../texts/Words';
 import { useMoments } from '../../../ui/moments';
 import { shown } from '../../data';
-import { GoTo, OrderedWork, useNewestJob, type Job, type TabProps } from './OrderedWork';
+import { Empty } from '../../../ui/states';
+import { GoTo, type Job } from './OrderedWork';
 import { Told } from './Told';
-import { isProof, type Proof } from './rehearsal';
+import type { Proof } from './rehearsal';
+import type { Work } from './useRehearsed';
 
 /** What can never be reached, never be met or never fail. */
-export function ProofTab({ questionnaireId, studyId, blocked, onGo }: TabProps) {
-  const work = useNewestJob(studyId, questionnaireId, 'proof');
-  const order = useMutation({
-    mutationFn: () =>
-      ask(
-        api.POST('/api/questionnaires/{questionnaire_id}/proofs', {
-          params: { path: { questionnaire_id: questionnaireId } },
-        }),
-      ),
-    onSuccess: work.refresh,
-  });
-  const result = work.job?.state === 'done' && isProof(work.job.result) ? work.job.result : null;
-  return (
-    <>
-      <p className="muted">{t('questionnaire.eachQuestionWhetherInterview')}</p>
-      <div className="row order-line">
-        <Button
-          type="primary"
-          disabled={blocked || order.isPending || work.underWay}
-          onClick={() => {
-            order.mutate();
-          }}
-        >
-          {t('questionnaire.prove')}
-        </Button>
-      </div>
-      <OrderedWork order={order} work={work} empty={t('questionnaire.notProvedYet')} />
-      {work.job && result && <ProofResult job={work.job} result={result} onGo={onGo} />}
-    </>
-  );
+export function ProofTab({ done, onGo }: { done: Work<Proof>['done']; onGo: (variable: string) => void }) {
+  if (done === null)
+    return <Empty title={t('questionnaire.notProvedYet')}>{t('questionnaire.eachQuestionWhetherInterview')}</Empty>;
+  return <ProofResult job={done.job} result={done.result} onGo={onGo} />;
 }
 
 function ProofResult({ job, result, onGo }: { job: Job; result: Proof; onGo: (variable: string) => void }) {

@@ -1,45 +1,44 @@
-import { Alert, Drawer, Tabs } from 'antd';
-import { useState } from 'react';
+import { Drawer, Tabs } from 'antd';
+import { t } from '../../../texts/texts';
 import { ProofTab } from './ProofTab';
+import type { FiguresTab } from './RehearsalPane';
 import { RehearsalTab } from './RehearsalTab';
 import { TestsTab } from './TestsTab';
-import { t } from '../../../texts/texts';
+import { useRehearsed } from './useRehearsed';
 
 interface Props {
   questionnaireId: number;
   studyId: number;
-  waiting: boolean;
-  errors: number;
+  tab: FiguresTab;
+  readOnly: boolean;
+  onTab: (tab: FiguresTab) => void;
   onClose: () => void;
   onGo: (variable: string) => void;
+  /** Open a test in the phone pane. */
+  onOpenTest: (name: string) => void;
 }
 
-/** Made-up interviews and the proof of what can never be reached: ordered here, worked on in the background. */
-export function RehearsalDrawer({ questionnaireId, studyId, waiting, errors, onClose, onGo }: Props) {
-  const [tab, setTab] = useState('rehearsal');
-  const blocked =
-    errors > 0 ? t('questionnaire.mendErrorsFirstWhat') : waiting ? t('questionnaire.lastChangeBeingSaved') : '';
+/** All figures of the newest rehearsal and proof, and the test interviews that are kept. */
+export function RehearsalDrawer({ questionnaireId, studyId, tab, readOnly, onTab, onClose, onGo, onOpenTest }: Props) {
+  const { rehearsal, proof } = useRehearsed(studyId, questionnaireId);
   return (
     <Drawer open size={760} title={t('questionnaire.rehearsalProof')} onClose={onClose}>
-      {blocked !== '' && <Alert type="warning" title={blocked} style={{ marginBottom: 12 }} />}
       <Tabs
         activeKey={tab}
-        onChange={setTab}
+        onChange={(key) => {
+          onTab(key as FiguresTab);
+        }}
         items={[
           {
             key: 'rehearsal',
             label: t('questionnaire.rehearsal'),
-            children: <RehearsalTab {...{ questionnaireId, studyId, onGo }} blocked={blocked !== ''} />,
+            children: <RehearsalTab done={rehearsal.done} onGo={onGo} />,
           },
-          {
-            key: 'proof',
-            label: t('questionnaire.proof'),
-            children: <ProofTab {...{ questionnaireId, studyId, onGo }} blocked={blocked !== ''} />,
-          },
+          { key: 'proof', label: t('questionnaire.proof'), children: <ProofTab done={proof.done} onGo={onGo} /> },
           {
             key: 'tests',
             label: t('questionnaire.testInterviews'),
-            children: <TestsTab questionnaireId={questionnaireId} />,
+            children: <TestsTab {...{ questionnaireId, readOnly, onOpenTest }} />,
           },
         ]}
       />

@@ -1,81 +1,16 @@
-import { useMutation } from '@tanstack/react-query';
-import { Alert, Button, Input, InputNumber, Table } from 'antd';
-import { useState } from 'react';
-import { api, ask } from '../../../../shared/api/client';
+import { Alert, Button, Table } from 'antd';
 import { language, t } from '../../../texts/texts';
 import { Words } from '../../../texts/Words';
 import { useMoments } from '../../../ui/moments';
 import { Empty } from '../../../ui/states';
-import { GoTo, OrderedWork, useNewestJob, type Job, type TabProps } from './OrderedWork';
-import { isRehearsal, type Rehearsal } from './rehearsal';
+import { GoTo, type Job } from './OrderedWork';
+import type { Rehearsal } from './rehearsal';
+import type { Work } from './useRehearsed';
 
 /** Interviews made up by walking the questionnaire, and what they come to. */
-export function RehearsalTab({ questionnaireId, studyId, blocked, onGo }: TabProps) {
-  const [interviews, setInterviews] = useState(200);
-  const [seed, setSeed] = useState(1);
-  const [day, setDay] = useState('');
-  const work = useNewestJob(studyId, questionnaireId, 'rehearsal');
-  const order = useMutation({
-    mutationFn: () =>
-      ask(
-        api.POST('/api/questionnaires/{questionnaire_id}/rehearsals', {
-          params: { path: { questionnaire_id: questionnaireId } },
-          body: { interviews, seed, day: day === '' ? null : day },
-        }),
-      ),
-    onSuccess: work.refresh,
-  });
-  const result = work.job?.state === 'done' && isRehearsal(work.job.result) ? work.job.result : null;
-  return (
-    <>
-      <p className="muted">{t('questionnaire.interviewsMadeUpWalking')}</p>
-      <div className="row order-line">
-        <label>
-          {t('common.interviews')}{' '}
-          <InputNumber
-            min={1}
-            max={5000}
-            value={interviews}
-            onChange={(n) => {
-              setInterviews(n ?? 200);
-            }}
-          />
-        </label>
-        <label>
-          {t('questionnaire.seed')}{' '}
-          <InputNumber
-            value={seed}
-            onChange={(n) => {
-              setSeed(n ?? 1);
-            }}
-            title={t('questionnaire.sameSeedMakesSame')}
-          />
-        </label>
-        <label>
-          {t('questionnaire.if')}{' '}
-          <Input
-            type="date"
-            value={day}
-            onChange={(e) => {
-              setDay(e.target.value);
-            }}
-            title={t('questionnaire.todayIfLeftEmpty')}
-          />
-        </label>
-        <Button
-          type="primary"
-          disabled={blocked || order.isPending || work.underWay}
-          onClick={() => {
-            order.mutate();
-          }}
-        >
-          {t('questionnaire.rehearse')}
-        </Button>
-      </div>
-      <OrderedWork order={order} work={work} empty={t('questionnaire.notRehearsedYet')} />
-      {work.job && result && <RehearsalResult job={work.job} result={result} onGo={onGo} />}
-    </>
-  );
+export function RehearsalTab({ done, onGo }: { done: Work<Rehearsal>['done']; onGo: (variable: string) => void }) {
+  if (done === null) return <Empty title={t('questionnaire.notRehearsedYet')} />;
+  return <RehearsalResult job={done.job} result={done.result} onGo={onGo} />;
 }
 
 function RehearsalResult({ job, result, onGo }: { job: Job; result: Rehearsal; onGo: (variable: string) => void }) {
@@ -140,16 +75,7 @@ function RehearsalResult({ job, result, onGo }: { job: Job; result: Rehearsal; o
   );
 }
 
-/** Interviews made up by walking the questionnaire, and what they come to. */
-export function RehearsalTables({
-  job,
-  result,
-  onGo,
-}: {
-  job: Job;
-  result: Rehearsal;
-  onGo: (variable: string) => void;
-}) {
+function RehearsalTables({ job, result, onGo }: { job: Job; result: Rehearsal; onGo: (variable: string) => void }) {
   const share = (n: number) => `${String(Math.round((100 * n) / result.made))} %`;
   return (
     <>
@@ -184,6 +110,12 @@ export function RehearsalTables({
             align: 'right',
             width: 90,
             render: (_, r) => (r.kind === 'statement' ? '' : r.answered),
+          },
+          {
+            title: t('rehearsal.secondsHead'),
+            align: 'right',
+            width: 90,
+            render: (_, r) => (r.seconds == null ? '' : r.seconds.toFixed(0)),
           },
         ]}
       />

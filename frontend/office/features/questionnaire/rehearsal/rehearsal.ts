@@ -9,12 +9,17 @@ export interface Rehearsal {
   minutes: { median: number; tenth: number; ninetieth: number } | null;
   assumption: string;
   never_asked: string[];
-  reach: { variable: string; kind: string; asked: number; answered: number }[];
+  /** Rehearsals kept from before these were told have none of what is marked so. */
+  hash?: string;
+  kept?: string;
+  blocks?: { head: string; interviews: number; minutes: number | null; share: number }[];
+  reach: { variable: string; kind: string; asked: number; answered: number; seconds?: number | null }[];
   rules: { variable: string; field: string; rule: string; yes: number; no: number; unknown: number; tried: number }[];
   unmet: { variable: string; rule: string; interviews: number; tries: number }[];
 }
 
 export interface Proof {
+  hash: string;
   day?: string;
   reached: { variable: string; answers: Record<string, unknown>; fewest: boolean }[];
   unreachable: { variable: string; why: string }[];
@@ -33,3 +38,9 @@ export const isRehearsal = (result: Result): result is Result & Rehearsal =>
   result != null && 'reach' in result && 'unmet' in result;
 export const isProof = (result: Result): result is Result & Proof =>
   result != null && 'reached' in result && 'contradictions' in result;
+
+/** In which share of the interviews each variable is asked; null without interviews. */
+export function reachOf(rehearsal: Rehearsal | undefined): ReadonlyMap<string, number> | null {
+  if (!rehearsal || rehearsal.made === 0) return null;
+  return new Map(rehearsal.reach.map((r) => [r.variable, r.asked / rehearsal.made]));
+}

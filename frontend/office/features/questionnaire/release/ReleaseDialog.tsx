@@ -5,6 +5,7 @@ import { api, ask, type Schemas } from '../../../../shared/api/client';
 import { sizeWords, useShelf, type ShelfFile } from '../media/useShelf';
 import type { Finding, Script } from '../script/model';
 import { t } from '../../../texts/texts';
+import { useTests } from '../rehearsal/TestsTab';
 
 interface Props {
   draft: Schemas['Draft'];
@@ -120,12 +121,7 @@ function MediaAlong({ studyId, questionnaireId }: { studyId: number; questionnai
 /** What the test interviews and the data already collected make of this release. */
 function Trials({ questionnaireId, released }: { questionnaireId: number; released: boolean }) {
   const path = { questionnaire_id: questionnaireId };
-  const tests = useQuery({
-    queryKey: ['tests', questionnaireId, 'release'],
-    queryFn: () => ask(api.GET('/api/questionnaires/{questionnaire_id}/tests', { params: { path } })),
-    gcTime: 0,
-    staleTime: 0,
-  });
+  const tests = useTests(questionnaireId);
   const compared = useQuery({
     queryKey: ['comparison', questionnaireId, 'release'],
     queryFn: () => ask(api.GET('/api/questionnaires/{questionnaire_id}/comparison', { params: { path, query: {} } })),
@@ -133,14 +129,15 @@ function Trials({ questionnaireId, released }: { questionnaireId: number; releas
     gcTime: 0,
     staleTime: 0,
   });
-  const changed = tests.data?.replayed?.length ?? 0;
+  const all = tests.data?.tests ?? [];
+  const changed = all.filter((test) => test.changed != null).length;
   const effects = compared.data?.comparison.changes.map((c) => c.effect) ?? [];
   const count = (effect: string) => effects.filter((e) => e === effect).length;
   return (
     <>
-      {tests.data && tests.data.tests > 0 && (
+      {all.length > 0 && (
         <p>
-          {t('questionnaire.testsGoThroughRelease', { tests: tests.data.tests - changed, all: tests.data.tests })}
+          {t('questionnaire.testsGoThroughRelease', { tests: all.length - changed, all: all.length })}
           {changed > 0 && ` ${t('questionnaire.seeOtherTests')}`}
         </p>
       )}

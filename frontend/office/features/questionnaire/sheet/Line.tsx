@@ -21,6 +21,8 @@ interface Props {
   hides: number | null;
   readOnly: boolean;
   others: AtWork[];
+  /** In which share of made-up interviews it is asked, negative where that is not known; null where it is not shown. */
+  reach: number | null;
   /** What is looked for, to be marked. */
   sought: RegExp | null;
   acts: SheetActs;
@@ -40,6 +42,7 @@ export const Line = memo(function Line({
   hides,
   readOnly,
   others,
+  reach,
   sought,
   acts,
 }: Props) {
@@ -171,6 +174,16 @@ export const Line = memo(function Line({
           </span>
         ))}
       </button>
+      {reach !== null && (
+        <span className={reach === 0 ? 'script-reach doubt' : 'script-reach'}>
+          {reach >= 0 && (
+            <>
+              {Math.round(100 * reach)} %
+              <i style={{ width: `${String(100 * reach)}%` }} />
+            </>
+          )}
+        </span>
+      )}
       {others.length > 0 && (
         <span className="at-work" title={others.map(nameOf).join(', ')}>
           {others.map(nameOf).join(', ')}

@@ -20,6 +20,8 @@ interface Props {
   chosen: Chosen | null;
   readOnly: boolean;
   others: AtWork[];
+  /** In which share of made-up interviews each variable is asked; null while that is not looked at. */
+  reached: ReadonlyMap<string, number> | null;
   sought: RegExp | null;
   acts: SheetActs;
   wanted: Focus | null;
@@ -38,6 +40,7 @@ export function ScriptSheet({
   chosen,
   readOnly,
   others,
+  reached,
   sought,
   acts,
   wanted,
@@ -48,7 +51,7 @@ export function ScriptSheet({
   const glyphs = useMemo(() => new Map(kinds.map((k) => [k.name, k.glyph])), [kinds]);
   const faults = useMemo(() => byPart(findings), [findings]);
   const visitors = useMemo(() => byLine(others), [others]);
-  const template = `52px 26px minmax(120px, 0.8fr) ${languages.map(() => 'minmax(140px, 2fr)').join(' ')} minmax(96px, 0.9fr) minmax(180px, 2.4fr)`;
+  const template = `52px 26px minmax(120px, 0.8fr) ${languages.map(() => 'minmax(140px, 2fr)').join(' ')} minmax(96px, 0.9fr) minmax(180px, 2.4fr)${reached ? ' 62px' : ''}`;
   const rows = useVirtualizer({
     count: seen.length,
     getScrollElement: () => scroller.current,
@@ -98,6 +101,7 @@ export function ScriptSheet({
         ))}
         <span>{t('questionnaire.answer')}</span>
         <span>{t('questionnaire.rules')}</span>
+        {reached && <span className="script-reach">{t('questionnaire.asked')}</span>}
       </div>
       <div ref={scroller} className="script-scroll" onCopy={acts.copy} onCut={acts.cut} onPaste={acts.paste}>
         <div
@@ -130,6 +134,7 @@ export function ScriptSheet({
                   hides={folded.has(part.id) ? questionsIn(parts, numbers, index) : null}
                   readOnly={readOnly}
                   others={visitors.get(part.id) ?? NOBODY}
+                  reach={reached ? (reached.get(part.variable) ?? NO_REACH) : null}
                   sought={sought}
                   acts={acts}
                 />
@@ -142,6 +147,8 @@ export function ScriptSheet({
   );
 }
 
+/** Of a line that is not asked for, or that was not there when it was rehearsed. */
+const NO_REACH = -1;
 const NO_FAULTS: Finding[] = [];
 const NOBODY: AtWork[] = [];
 

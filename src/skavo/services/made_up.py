@@ -1,0 +1,121 @@
+"""What rehearsals have made up: the data set that would come out, tabulated before anybody was asked, and its interviews."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+from pydantic import BaseModel
+from sqlalchemy import select
+
+from skavo.core.dataset.layout import label_in
+from skavo.core.estimation.tables import ResultTable, TableRequest, interviews_behind, make_table
+from skavo.formats.kept_rehearsal import KeptRehearsal, read_kept
+from skavo.services.cleaning import VariableOut, variables_of
+from skavo.services.desk import Desk
+from skavo.services.found import the_questionnaire
+from skavo.services.refusals import not_found
+from skavo.services.tables import Figure, SavedOut, keep_table
+from skavo.store.files import read_file
+from skavo.store.models import Job
+
+MOST_REHEARSALS = 20
+MOST_NUMBERS = 24
+
+
+class RehearsalOut(BaseModel):
+    """A rehearsal whose interviews are kept; `id` is that of its job."""
+
+    id: int
+    interviews: int
+    seed: int
+    day: str
+    made_at: datetime
+    made_by: str
+
+
+class MadeUpBehind(BaseModel):
+    """The made-up interviews behind a figure, the first of them by number, and the wording that they were asked."""
+
+    interviews: int
+    numbers: list[str]
+    wording: str
+
+
+class OpenedInterview(BaseModel):
+    """An interview to be opened in the phone pane, with the moments and the earlier round that it was made with."""
+
+    answers: dict[str, Any]
+    language: str
+    outside: dict[str, Any]
+
+
+def list_rehearsals(desk: Desk, questionnaire_id: int) -> list[RehearsalOut]:
+    """The newest rehearsals of a questionnaire that made any interview."""
+    with desk.store.reading() as session:
+        study_id = the_questionnaire(session, questionnaire_id).study_id
+        wanted = select(Job).where(Job.study_id == study_id, Job.kind == "rehearsal", Job.state == "done")
+        jobs = [
+            job
+            for job in session.scalars(wanted.order_by(Job.id.desc()))
+            if job.order["questionnaire_id"] == questionnaire_id and job.result and "kept" in job.result
+        ]
+    return [
+        RehearsalOut(
+            id=job.id, interviews=job.result["made"], seed=job.result["seed"], day=job.result["day"],
+            made_at=job.ended_at or job.created_at, made_by=job.created_by,
+        )
+        for job in jobs[:MOST_REHEARSALS]
+        if job.result and job.result["made"]
+    ]  # fmt: skip
+
+
+def made_up_variables(desk: Desk, questionnaire_id: int, rehearsal_id: int) -> list[VariableOut]:
+    return variables_of(_kept(desk, questionnaire_id, rehearsal_id).data)
+
+
+def made_up_table(desk: Desk, questionnaire_id: int, rehearsal_id: int, request: TableRequest) -> ResultTable:
+    return make_table(_kept(desk, questionnaire_id, rehearsal_id).data, request)
+
+
+def prepare_table(desk: Desk, questionnaire_id: int, rehearsal_id: int, title: str, request: TableRequest) -> SavedOut:
+    """Save a sentence that gives a table of what was made up, for what will be collected."""
+    made_up_table(desk, questionnaire_id, rehearsal_id, request)
+    return keep_table(desk, questionnaire_id, title, request)
+
+
+def behind_made_up(desk: Desk, questionnaire_id: int, rehearsal_id: int, figure: Figure) -> MadeUpBehind:
+    kept = _kept(desk, questionnaire_id, rehearsal_id)
+    numbers = sorted(interviews_behind(kept.data, figure.request, figure.row, figure.column))
+    columns = (c for table in kept.data.values() for c in table.layout.columns)
+    label = next((c.label for c in columns if c.variable == figure.request.variable), {})
+    return MadeUpBehind(
+        interviews=len(numbers), numbers=numbers[:MOST_NUMBERS], wording=label_in(label, figure.request.language)
+    )
+
+
+def open_made_up(desk: Desk, questionnaire_id: int, rehearsal_id: int, number: int) -> OpenedInterview:
+    """The interview of that number, counted from one."""
+    interviews = _kept(desk, questionnaire_id, rehearsal_id).interviews
+    if not 1 <= number <= len(interviews):
+        raise not_found("interview")
+    interview = interviews[number - 1]
+    return OpenedInterview(answers=interview.answers, language=interview.language, outside=interview.outside)
+
+
+def _kept(desk: Desk, questionnaire_id: int, rehearsal_id: int) -> KeptRehearsal:
+    with desk.store.reading() as session:
+        study_id = the_questionnaire(session, questionnaire_id).study_id
+        job = session.get(Job, rehearsal_id)
+    if job is None or job.study_id != study_id or not job.result or "kept" not in job.result:
+        raise not_found("rehearsal")
+    if job.order["questionnaire_id"] != questionnaire_id:
+        raise not_found("rehearsal")
+    return _read(desk.store.files, job.result["kept"])
+
+
+@lru_cache(maxsize=4)
+def _read(files: Path, digest: str) -> KeptRehearsal:
+    return read_kept(read_file(files, digest))

@@ -158,6 +158,8 @@ HEAD = ["Level", "Kind", "Variable", "Wording [en]"]
         ({"script": [HEAD, [1, "text", "a", "A?"]], "About": [["What", "Value"], ["Written as", "a list"]]}, [("About", 2, 2, "wrong_format")]),
         ({"script": [[*HEAD, "Wording [fr]"], [1, "text", "a", "A?", "A ?"]], "About": [["What", "Value"], ["Languages", "en"]]}, [("Script", 1, 5, "unknown_language")]),
         ({"script": [HEAD, [1, "text", "a", "A?"]], "About": [["What", "Value"], ["Titel [en]", "X"]]}, [("About", 2, 1, "unknown_row")]),
+        ({"script": [HEAD, [1, "text", "a", "A?"]], "About": [["What", "Value"], ["Noted by the phone", "place, weather"]]}, [("About", 2, 2, "unknown_word")]),
+        ({"script": [HEAD, [1, "text", "a", "A?"]], "About": [["What", "Value"], ["Told by", "b"]]}, [("About", 2, 2, "unknown_name")]),
         ({"script": [HEAD, [1, "text", "a", "A?"]], "Codes": [["List"], ["x"]]}, [("Codes", 1, 1, "unknown_sheet")]),
         ({"script": [[*HEAD, "Code list"], [1, "single answer", "a", "A?", "l"]], "Code_lists": [["List", "Code", "Label [en]"], ["l", "x", "X"], ["l", None, "Y"], ["l", "x", "Z"], ["l", "y", None]]},
          [("Code lists", 3, 2, "no_code"), ("Code lists", 4, 1, "double_code"), ("Code lists", 5, 1, "no_label")]),

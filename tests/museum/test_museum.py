@@ -22,8 +22,8 @@ from skavo.core.modules.take import take
 from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.script import SCRIPT, Script, read_script
 from skavo.formats.bundle import BUNDLE, open_bundle
+from skavo.formats.workbook.about import WORKBOOK
 from skavo.formats.workbook.read import read_workbook
-from skavo.formats.workbook.sheets import WORKBOOK
 from skavo.jobs.laying import lay_out_again
 from skavo.jobs.runner import Progress
 from skavo.store import database

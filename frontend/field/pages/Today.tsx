@@ -152,7 +152,7 @@ function StartButton({ releases }: { releases: ReleaseRow[] | undefined }) {
     );
   }
   if (!choosing) {
-    const only = releases.length === 1 ? releases[0] : undefined;
+    const only = releases.length === 1 && releases[0]?.practice !== 1 ? releases[0] : undefined;
     return (
       <div className="action-row">
         <button
@@ -185,11 +185,14 @@ function StartButton({ releases }: { releases: ReleaseRow[] | undefined }) {
           <p>
             {inLanguage(release.title, language)}{' '}
             <span className="quiet">{t('release', { number: release.number })}</span>
+            {release.practice === 1 && <b className="pilot"> {t('forPractice')}</b>}
           </p>
           <div className="action-row">
-            <button type="button" className="wide-button" onClick={() => void start(release, false)}>
-              {t('startShort')}
-            </button>
+            {release.practice !== 1 && (
+              <button type="button" className="wide-button" onClick={() => void start(release, false)}>
+                {t('startShort')}
+              </button>
+            )}
             <button type="button" className="wide-button secondary" onClick={() => void start(release, true)}>
               {t('practise')}
             </button>

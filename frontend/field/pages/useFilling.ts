@@ -1,11 +1,12 @@
 // Filling one interview: one step after the other in the engine and on the disk. A step that fails says so and stops no
 // other: the engine has every answer, and the next step keeps all of them.
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { theEngine } from '../../shared/engine/client';
 import type { Json, Screen } from '../../shared/engine/types';
 import { holdInterview } from '../store/alone';
 import { db, type InterviewRow, type ParadataEvent, type ReleaseRow } from '../store/db';
 import { keepInterview, momentHere, openInterview, type Changes } from '../store/interviews';
+import { notedBy } from '../store/noted';
 import { TROUBLES, troubleOf } from '../store/troubles';
 import type { FieldText } from '../texts/texts';
 
@@ -55,9 +56,11 @@ export function useOpened(uuid: string): Opened {
         path: first.path,
         at: momentHere(),
       };
-      await keepInterview(uuid, first, [opening], { answers: {}, kept: row.kept, language: row.language }).catch(
-        () => undefined,
-      );
+      await keepInterview(uuid, first, notedBy(release).timing ? [opening] : [], {
+        answers: {},
+        kept: row.kept,
+        language: row.language,
+      }).catch(() => undefined);
       tell({ state: 'open', row, release, first });
     };
     open().catch((error: unknown) => {
@@ -84,6 +87,7 @@ type Work<T = Screen | null> = () => Promise<T>;
 export function useFilling(row: InterviewRow, release: ReleaseRow, first: Screen) {
   const { uuid } = row;
   const [screen, setScreen] = useState(first);
+  const timing = useMemo(() => notedBy(release).timing, [release]);
   const [trouble, setTrouble] = useState<FieldText | ''>('');
   const pending = useRef<Promise<void>>(Promise.resolve());
   const at = useRef(first.path);
@@ -133,7 +137,8 @@ export function useFilling(row: InterviewRow, release: ReleaseRow, first: Screen
       pending.current = pending.current.then(async () => {
         try {
           const shown = await done(work);
-          if (event) unkept.current.push(shown && event.kind === 'seen' ? { ...event, path: shown.path } : event);
+          if (event && timing)
+            unkept.current.push(shown && event.kind === 'seen' ? { ...event, path: shown.path } : event);
           if (shown) {
             at.current = shown.path;
             setScreen(shown);
@@ -146,14 +151,15 @@ export function useFilling(row: InterviewRow, release: ReleaseRow, first: Screen
       });
       return pending.current;
     },
-    [done, keep],
+    [done, keep, timing],
   );
 
   // What could not be kept is tried again by itself, as when space was freed meanwhile.
   useEffect(() => {
     if (trouble === '') return;
     const timer = window.setInterval(() => {
-      if (unkept.current.length > 0) pending.current = pending.current.then(() => keep(null));
+      if (unkept.current.length > 0 || changed.current !== null)
+        pending.current = pending.current.then(() => keep(null));
     }, RETRY_MS);
     return () => {
       window.clearInterval(timer);

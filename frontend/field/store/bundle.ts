@@ -3,6 +3,7 @@ import { zipSync, type Zippable } from 'fflate';
 import { FORMATS } from '../../shared/api/contract';
 import { theEngine } from '../../shared/engine/client';
 import { db, type DeviceRow, type InterviewRow } from './db';
+import { notedBy } from './noted';
 import { documentOf, hashOf, openInterview, type PackedAnswers } from './interviews';
 
 export interface SavedBundle {
@@ -21,6 +22,11 @@ const NOBODY: DeviceRow = {
   heardAt: '',
 };
 
+async function unpacked(row: InterviewRow, device: DeviceRow) {
+  const noted = notedBy(await db.releases.get(row.release).catch(() => undefined));
+  return documentOf(row, device, await answersOf(row), 'Saved to a file before it was packed', noted);
+}
+
 /** Every interview that is not handed in, with its files; what is in hand goes as it stands. */
 export async function saveAll(): Promise<SavedBundle> {
   const device = (await db.device.get('me').catch(() => undefined)) ?? NOBODY;
@@ -32,8 +38,7 @@ export async function saveAll(): Promise<SavedBundle> {
     hashes[name] = await hashOf(content);
   };
   for (const row of rows) {
-    const raw =
-      row.raw ?? JSON.stringify(documentOf(row, device, await answersOf(row), 'Saved to a file before it was packed'));
+    const raw = row.raw ?? JSON.stringify(await unpacked(row, device));
     await add(`interviews/${row.uuid}.json`, new Blob([raw]));
   }
   for (const file of await db.attachments.toArray())

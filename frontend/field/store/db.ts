@@ -24,6 +24,8 @@ export interface ReleaseRow {
   languages: string[];
   compiled: string;
   newest: 0 | 1;
+  /** Only to practise with: no interview of it counts. */
+  practice?: 0 | 1;
   /** The hashes of the pictures, sounds and films that it shows. */
   media?: string[];
 }
@@ -35,6 +37,9 @@ export interface ParadataEvent {
   path?: string;
   at: string;
 }
+
+/** Where an interview began, in degrees and metres, or why that is not known. */
+export type PlaceNoted = { latitude: number; longitude: number; accuracy: number } | { problem: string };
 
 /** What somebody at the office wrote; `path` names the question, "" the whole interview. */
 export interface Remark {
@@ -70,6 +75,7 @@ export interface InterviewRow {
   kept: Record<string, string>;
   language: string;
   events: ParadataEvent[];
+  place?: PlaceNoted;
   correction?: Correction;
   raw?: string;
   hash?: string;

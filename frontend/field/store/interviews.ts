@@ -6,6 +6,7 @@ import { ENGINE_FOLDER } from '../../shared/engine/generated';
 import type { Json, Screen } from '../../shared/engine/types';
 import { inLanguage } from '../../shared/interview/languages';
 import { learnWords } from '../../shared/interview/texts';
+import { notedBy, notePlace, type Noted } from './noted';
 import { db, type DeviceRow, type InterviewRow, type ParadataEvent, type ReleaseRow } from './db';
 
 type InterviewDocument = Schemas['InterviewDocument'];
@@ -35,6 +36,7 @@ export async function startInterview(release: ReleaseRow, practice: boolean): Pr
     language,
     events: [],
   });
+  if (notedBy(release).place) notePlace(uuid);
   return uuid;
 }
 
@@ -119,6 +121,7 @@ export function documentOf(
   device: DeviceRow,
   packed: PackedAnswers,
   unfinished: string,
+  noted: Noted,
 ): InterviewDocument {
   return {
     format: FORMATS.interview,
@@ -132,9 +135,10 @@ export function documentOf(
     paradata: {
       started: row.startedAt,
       ended: momentHere(),
-      device: device.device,
+      device: noted.device ? device.device : '',
       enumerator: device.enumerator,
       events: row.events.map((event) => ({ ...event })),
+      place: row.place === undefined ? null : { ...row.place },
       engine: ENGINE_FOLDER.split('/').at(-2) ?? '',
       ...(device.clockAheadSeconds === undefined ? {} : { clock_ahead_seconds: device.clockAheadSeconds }),
     },
@@ -147,7 +151,8 @@ export async function packInterview(uuid: string, unfinished: string): Promise<v
   const device = await db.device.get('me');
   if (!row || !device) throw new Error('This interview is no longer on the phone.');
   const packed = await theEngine().call('packed', uuid);
-  const raw = JSON.stringify(documentOf(row, device, packed, unfinished));
+  const noted = notedBy(await db.releases.get(row.release));
+  const raw = JSON.stringify(documentOf(row, device, packed, unfinished, noted));
   await db.interviews.update(uuid, {
     state: 'packed',
     raw,

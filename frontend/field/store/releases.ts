@@ -19,8 +19,11 @@ export async function fetchReleases(token: string, lines: Schemas['ReleaseLine']
     }
     const held = await db.releases.get(line.hash);
     if (held === undefined) await fetchRelease(token, line.identity);
-    else if (held.identity !== line.identity)
-      await db.releases.update(line.hash, { identity: line.identity, number: line.number });
+    await db.releases.update(line.hash, {
+      identity: line.identity,
+      number: line.number,
+      practice: line.practice ? 1 : 0,
+    });
   }
   return unread;
 }

@@ -2,7 +2,7 @@
 import type { Schemas } from '../../shared/api/client';
 import { inLanguage } from '../../shared/interview/languages';
 import type { Json } from '../../shared/engine/types';
-import { db, type Correction, type InterviewRow, type ParadataEvent } from './db';
+import { db, type Correction, type InterviewRow, type ParadataEvent, type PlaceNoted } from './db';
 import * as server from './server';
 import { fetchRelease } from './releases';
 
@@ -56,6 +56,7 @@ async function fetchOne(token: string, sent: Schemas['SentBack'], known: Intervi
     kept: document.kept ?? {},
     language: document.language,
     events: paradata.events as unknown as ParadataEvent[],
+    ...(paradata.place == null ? {} : { place: paradata.place as unknown as PlaceNoted }),
     correction: correctionOf(sent),
     number: sent.number,
   });

@@ -189,6 +189,7 @@ const line = (more: Partial<Schemas['ReleaseLine']> = {}): Schemas['ReleaseLine'
   identity: 'a'.repeat(32),
   hash: 'h1',
   format: FORMATS.release,
+  practice: false,
   ...more,
 });
 const fileOf = (asked: Schemas['ReleaseLine']): server.ReleaseFile => ({

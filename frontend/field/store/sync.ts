@@ -112,6 +112,14 @@ async function letGo(interview: InterviewRow, number: number): Promise<void> {
   });
 }
 
+/** The releases that are here, with how many interviews in hand or packed were begun with each. */
+async function heldReleases(): Promise<Record<string, number>> {
+  const held = Object.fromEntries((await db.releases.toCollection().primaryKeys()).map((hash) => [hash, 0]));
+  for (const row of await db.interviews.where('state').anyOf('in hand', 'packed').toArray())
+    held[row.release] = (held[row.release] ?? 0) + 1;
+  return held;
+}
+
 /** Fetch what is new; returns what the enumerator should know of it. */
 async function refresh(token: string): Promise<string> {
   const [inHand, packed] = await Promise.all([
@@ -119,7 +127,7 @@ async function refresh(token: string): Promise<string> {
     db.interviews.where('state').equals('packed').count(),
   ]);
   const asked = Date.now();
-  const profile = await server.profile(token, { in_hand: inHand, packed });
+  const profile = await server.profile(token, { in_hand: inHand, packed, releases: await heldReleases() });
   const clockAheadSeconds = Math.round(((asked + Date.now()) / 2 - new Date(profile.server_time).getTime()) / 1000);
   await db.device.update('me', { heardAt: new Date().toISOString(), study: profile.study, clockAheadSeconds });
   const unread = await fetchReleases(token, profile.releases);

@@ -7,7 +7,7 @@ from typing import Literal
 
 Role = Literal["data_manager", "supervisor", "enumerator", "keyer", "analyst"]
 Permission = Literal[
-    "study.read", "study.write", "script.read", "script.write", "release.make", "field.read", "field.manage",
+    "study.read", "study.write", "script.read", "script.write", "release.make", "release.sign", "field.read", "field.manage",
     "interview.read", "interview.review", "sensitive.read", "clean.write", "combine.write", "analyse.read",
     "analyse.write", "extract.make", "job.read", "people.read", "people.manage", "record.read",
 ]  # fmt: skip
@@ -27,10 +27,10 @@ ThatOfTheJob = Literal["that of the job"]
 _READS: set[Permission] = {"study.read", "script.read", "field.read", "interview.read", "analyse.read", "job.read"}
 ROLES: dict[Role, set[Permission]] = {
     "data_manager": {
-        *_READS, "study.write", "script.write", "release.make", "field.manage", "interview.review", "sensitive.read",
+        *_READS, "study.write", "script.write", "release.make", "release.sign", "field.manage", "interview.review", "sensitive.read",
         "clean.write", "combine.write", "analyse.write", "extract.make", "people.read", "people.manage", "record.read",
     },
-    "supervisor": {*_READS, "field.manage", "interview.review", "sensitive.read", "people.read"},
+    "supervisor": {*_READS, "release.sign", "field.manage", "interview.review", "sensitive.read", "people.read"},
     "enumerator": {"study.read"},
     "keyer": {"study.read", "script.read", "job.read"},
     "analyst": {"study.read", "script.read", "interview.read", "analyse.read", "analyse.write", "extract.make", "job.read"},

@@ -52,7 +52,8 @@ class Judged(BaseModel):
 
 
 class Draft(Judged):
-    """The script with its version and what is wrong with it."""
+    """The script with its version and what is wrong with it. `awaiting` is the release that waits for a second
+    signature."""
 
     id: int
     study_id: int
@@ -61,6 +62,8 @@ class Draft(Judged):
     changed_at: datetime
     script: Script
     newest_release: int | None
+    newest_is_practice: bool
+    awaiting: int | None
 
 
 class Saved(Judged):
@@ -177,6 +180,8 @@ def show_draft(desk: Desk, questionnaire_id: int) -> Draft:
     return Draft(
         id=questionnaire.id, study_id=questionnaire.study_id, title=questionnaire.title, version=questionnaire.version,
         changed_at=questionnaire.changed_at, script=script, newest_release=newest.number if newest else None,
+        newest_is_practice=newest is not None and newest.practice,
+        awaiting=newest.number if newest and newest.awaits and newest.withdrawn is None else None,
         **_judged(questionnaire.script, script, around, questionnaire.outdated),
     )  # fmt: skip
 

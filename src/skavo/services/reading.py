@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field, ValidationError
 from sqlalchemy import select
 from sqlalchemy.orm import Session, defer
 
@@ -89,6 +89,15 @@ class DeskEdit(BaseModel):
     at: datetime
 
 
+class PlaceNoted(BaseModel):
+    """Where the phone was as the interview began, in degrees and metres; `problem` says why that is not known."""
+
+    latitude: float | None = Field(default=None, ge=-90, le=90)
+    longitude: float | None = Field(default=None, ge=-180, le=180)
+    accuracy: float | None = Field(default=None, ge=0)
+    problem: str = Field(default="", max_length=200)
+
+
 class Reading(BaseModel):
     id: int
     study_id: int
@@ -117,6 +126,7 @@ class Reading(BaseModel):
     findings: list[dict[str, Any]]
     answers: list[AnswerLine]
     paradata: list[dict[str, Any]]
+    place: PlaceNoted | None
     events: list[dict[str, Any]]
     holds_sensitive: bool
     previous: int | None
@@ -181,7 +191,7 @@ def _findings_seen(desk: Desk, findings: list[dict[str, Any]]) -> list[dict[str,
 def _content(desk: Desk, session: Session, interview: Interview) -> dict[str, Any]:
     """The answers in the order of asking, and the paradata; nothing where the document cannot be computed."""
     if interview.problem:
-        return {"answers": [], "paradata": [], "unfinished": "", "holds_sensitive": False}
+        return {"answers": [], "paradata": [], "place": None, "unfinished": "", "holds_sensitive": False}
     document = read_document(the_revision(session, interview, interview.counting).raw).document
     engine = _engine_of(interview, document)
     sensitive = mask_sensitive(engine, desk.hides(session, interview.questionnaire_id))
@@ -193,9 +203,19 @@ def _content(desk: Desk, session: Session, interview: Interview) -> dict[str, An
             for line in overview(engine, with_derived=True)
         ],
         "paradata": [] if sensitive else document.paradata.events,
+        "place": _place(document.paradata.place) if desk.sees_sensitive else None,
         "unfinished": document.unfinished,
-        "holds_sensitive": bool(hidden_of(session, interview.questionnaire_id).parts_of(engine.release)),
+        "holds_sensitive": document.paradata.place is not None
+        or bool(hidden_of(session, interview.questionnaire_id).parts_of(engine.release)),
     }
+
+
+def _place(noted: dict[str, Any] | None) -> PlaceNoted | None:
+    """Where the interview began; whatever a phone sent that is no place is none."""
+    try:
+        return None if noted is None else PlaceNoted.model_validate(noted)
+    except ValidationError:
+        return None
 
 
 def _engine_of(interview: Interview, document: InterviewDocument) -> Engine:

@@ -23,9 +23,9 @@ from skavo.core.questionnaire.script import Script, read_script
 from skavo.core.rehearsal.replay import replay
 from skavo.services.desk import Desk
 from skavo.services.drafts import newest_release, same_script
-from skavo.services.found import the_questionnaire
+from skavo.services.found import the_questionnaire, the_study
 from skavo.services.refusals import Refused, not_found
-from skavo.store.models import Interview, OutsideTable, PlanStep, Questionnaire, Release, SavedTable, now
+from skavo.store.models import Device, Interview, OutsideTable, PlanStep, Questionnaire, Release, SavedTable, now
 from skavo.store.shelf import shelf_of
 
 
@@ -35,7 +35,24 @@ class Withdrawn(BaseModel):
     why: str
 
 
+class Signed(BaseModel):
+    at: datetime
+    by: str
+    remark: str
+
+
+class Holder(BaseModel):
+    """A phone that holds a release, with how many interviews on it were begun with it, as it was last heard."""
+
+    device: str
+    enumerator: str
+    last_heard: datetime | None
+    interviews: int
+
+
 class ReleaseOut(BaseModel):
+    """`awaits` a second signature; `may_sign` says whether whoever asks can give it."""
+
     id: int
     number: int
     hash: str
@@ -44,30 +61,59 @@ class ReleaseOut(BaseModel):
     created_by: str
     questions: int
     interviews: int
+    practice: bool
+    awaits: bool
+    may_sign: bool
+    signed: Signed | None
     withdrawn: Withdrawn | None
+    holders: list[Holder]
 
 
 def list_releases(desk: Desk, questionnaire_id: int) -> list[ReleaseOut]:
     """The newest first."""
     query = select(Release).where(Release.questionnaire_id == questionnaire_id).order_by(Release.number.desc())
     with desk.store.reading() as session:
-        return [_told(session, release) for release in session.scalars(query)]
+        holders = _holders(desk, session, the_questionnaire(session, questionnaire_id).study_id)
+        return [_told(desk, session, release, holders) for release in session.scalars(query)]
 
 
-def _told(session: Session, release: Release) -> ReleaseOut:
+def _holders(desk: Desk, session: Session, study_id: int) -> dict[str, list[Holder]]:
+    """The phones of whoever asks may know of, by the hash of what they hold; phones that were cut off are left out."""
+    phones = (
+        select(Device).where(*desk.reach_devices(study_id), Device.cut_off_at.is_(None)).order_by(Device.enumerator)
+    )
+    found: dict[str, list[Holder]] = {}
+    for phone in session.scalars(phones):
+        for digest, interviews in phone.carries.get("releases", {}).items():
+            held = Holder(
+                device=phone.name, enumerator=phone.enumerator, last_heard=phone.last_heard, interviews=interviews
+            )
+            found.setdefault(digest, []).append(held)
+    return found
+
+
+def _told(desk: Desk, session: Session, release: Release, holders: dict[str, list[Holder]]) -> ReleaseOut:
     interviews = session.scalar(select(func.count()).where(Interview.release_id == release.id))
     return ReleaseOut(
         id=release.id, number=release.number, hash=release.hash, remark=release.remark,
         created_at=release.created_at, created_by=release.created_by, interviews=interviews or 0,
         questions=sum(1 for p in release.compiled["parts"] if KINDS[p["kind"]].takes_answer),
+        practice=release.practice, awaits=release.awaits, may_sign=release.awaits and _may_sign(desk, release),
+        signed=Signed.model_validate(release.signed) if release.signed else None,
         withdrawn=Withdrawn.model_validate(release.withdrawn) if release.withdrawn else None,
+        holders=holders.get(release.hash, []),
     )  # fmt: skip
 
 
-def make_release(desk: Desk, questionnaire_id: int, version: int, remark: str) -> ReleaseOut:
+def _may_sign(desk: Desk, release: Release) -> bool:
+    return desk.may("release.sign") and desk.person_id is not None and desk.person_id != release.created_by_id
+
+
+def make_release(desk: Desk, questionnaire_id: int, version: int, remark: str, *, practice: bool = False) -> ReleaseOut:
     """Freeze the script as a numbered release; refused while it has errors or is the same as the last one.
 
-    `version` is that of the script as it was read; it is compiled before anything is written.
+    `version` is that of the script as it was read; it is compiled before anything is written. One for `practice` needs
+    no second signature, and leaves saved steps and tables as they are: no interview made with it counts.
     """
     with desk.store.reading() as session:
         questionnaire = the_questionnaire(session, questionnaire_id)
@@ -75,26 +121,54 @@ def make_release(desk: Desk, questionnaire_id: int, version: int, remark: str) -
         before = _releases(session, questionnaire_id)
         media = shelf_of(session, questionnaire.study_id)
     compiled = _compiled(questionnaire, media)
-    renamed = renaming(before, CompiledRelease(compiled)) if before else None
+    renamed = renaming(before, CompiledRelease(compiled)) if before and not practice else None
     digest, replayed = content_hash(compiled), replay(CompiledRelease(compiled), questionnaire.tests)
     with desk.store.session() as session:
         kept = the_questionnaire(session, questionnaire_id)
         same_script(kept, version)
         newest = newest_release(session, questionnaire_id)
-        if newest is not None and newest.hash == digest and newest.withdrawn is None:
+        two_sign = the_study(session, kept.study_id).two_sign
+        same = newest is not None and newest.hash == digest and newest.withdrawn is None
+        # Made again for what the newest one is not: for the field, or without a signature that nobody waits for now.
+        if (
+            newest is not None
+            and same
+            and not (newest.practice and not practice)
+            and not (newest.awaits and not two_sign)
+        ):
             raise Refused("nothing_changed", f"Nothing has changed since release {newest.number}.")
         release = Release(
             questionnaire_id=questionnaire_id, number=newest.number + 1 if newest else 1, hash=digest,
-            compiled=compiled, script=kept.script, remark=remark, **desk.signed(),
+            compiled=compiled, script=kept.script, remark=remark, practice=practice,
+            awaits=two_sign and not practice, **desk.signed(),
         )  # fmt: skip
         followed = _follow(session, questionnaire_id, renamed) if renamed is not None else 0
         changed = sum(1 for test in replayed if not test.is_unchanged)
         detail = {"number": release.number, "title": kept.title, "tests": len(replayed), "tests_changed": changed}
+        if practice:
+            detail["practice"] = True
         if followed:
             detail["followed"] = followed
         session.add_all([release, desk.event(kept.study_id, "released", **detail)])
         session.flush()
-        return _told(session, release)
+        return _told(desk, session, release, _holders(desk, session, kept.study_id))
+
+
+def sign_off(desk: Desk, questionnaire_id: int, number: int, remark: str) -> ReleaseOut:
+    """Give a release out to phones, as the second person; whoever made it cannot."""
+    with desk.store.session() as session:
+        release = _the_release(session, questionnaire_id, number)
+        study_id = the_questionnaire(session, questionnaire_id).study_id
+        if not release.awaits:
+            raise Refused("nothing_awaited", f"Release {number} waits for no signature.")
+        if not _may_sign(desk, release):
+            raise Refused("own_release", "Whoever made a release cannot sign it off. Ask a second person to.")
+        release.awaits = False
+        release.signed = {"at": now().isoformat(), "by": desk.name, "by_id": desk.person_id, "remark": remark.strip()}
+        title = release.questionnaire.title
+        session.add(desk.event(study_id, "release signed off", title=title, number=number))
+        session.flush()
+        return _told(desk, session, release, _holders(desk, session, study_id))
 
 
 def script_of_release(desk: Desk, questionnaire_id: int, number: int) -> Script:
@@ -116,7 +190,7 @@ def withdraw(desk: Desk, questionnaire_id: int, number: int, why: str) -> Releas
         kind = "release withdrawn" if reason else "release given out again"
         session.add(desk.event(questionnaire.study_id, kind, title=questionnaire.title, number=number))
         session.flush()
-        return _told(session, release)
+        return _told(desk, session, release, _holders(desk, session, questionnaire.study_id))
 
 
 def _the_release(session: Session, questionnaire_id: int, number: int) -> Release:
@@ -128,8 +202,9 @@ def _the_release(session: Session, questionnaire_id: int, number: int) -> Releas
 
 
 def _releases(session: Session, questionnaire_id: int) -> list[CompiledRelease]:
-    """All of a questionnaire, the oldest first."""
-    query = select(Release.compiled).where(Release.questionnaire_id == questionnaire_id).order_by(Release.number)
+    """All of a questionnaire whose interviews count, the oldest first."""
+    mine = (Release.questionnaire_id == questionnaire_id, Release.practice.is_(False))
+    query = select(Release.compiled).where(*mine).order_by(Release.number)
     return [CompiledRelease(compiled) for compiled in session.scalars(query)]
 
 

@@ -29,10 +29,14 @@ class Phone:
         self.name = name
         paired = self._call("POST", "/api/field/pair", {"code": code, "device": name}, token="")
         self.token, self.enumerator = paired["token"], paired["enumerator"]
-        profile = self._call("POST", "/api/field/profile", {"in_hand": 0, "packed": 0})
+        profile = self._told_office({})
         line = profile["releases"][0]
         self.identity, self.hash = line["identity"], line["hash"]
         self.release = Release(self._call("GET", f"/api/field/releases/{self.identity}")["compiled"])
+        self._told_office({self.hash: 0})
+
+    def _told_office(self, held: dict[str, int]) -> Any:
+        return self._call("POST", "/api/field/profile", {"in_hand": 0, "packed": 0, "releases": held})
 
     def _call(self, method: str, path: str, body: Any = None, token: str | None = None) -> Any:
         data = body if isinstance(body, bytes) else None if body is None else json.dumps(body).encode()

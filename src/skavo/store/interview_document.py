@@ -40,6 +40,8 @@ class Paradata(BaseModel):
     ended: Any = None
     device: str = ""
     enumerator: str = ""
+    # {latitude, longitude, accuracy} where it began, or {problem}; only where the release asks for it.
+    place: dict[str, Any] | None = None
     events: list[dict[str, Any]] = Field(default_factory=list)
 
 

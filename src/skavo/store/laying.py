@@ -142,6 +142,8 @@ def columns_of(
         if release is None:
             raise SkavoError("unknown_release", PROBLEMS["unknown_release"].words)
         columns |= {"release_id": release.id, "questionnaire_id": release.questionnaire_id}
+        # A phone that does not know of releases for practice may have taken it for a real one.
+        columns["practice"] = read.document.practice or release.practice
         return columns | _computed(release, read.document, moments.started, moments.ended or first).facts()
     except SkavoError as error:
         code = error.code if error.code in PROBLEMS else "cannot_compute"

@@ -62,7 +62,11 @@ class RawFrames:
 
     def data_set(self, session: Session, questionnaire_id: int) -> RawDataSet:
         """All interviews that are laid out, but practice and those set aside, each with its state as it is now."""
-        query = select(Release).where(Release.questionnaire_id == questionnaire_id).order_by(Release.number)
+        query = (
+            select(Release)
+            .where(Release.questionnaire_id == questionnaire_id, Release.practice.is_(False))
+            .order_by(Release.number)
+        )
         releases = list(session.scalars(query))
         loaded = [loaded_release(release) for release in releases]
         layouts, rosters = layout_of(loaded), roster_names(loaded)

@@ -57,6 +57,7 @@ class ReleaseLine(BaseModel):
     identity: str
     hash: str
     format: str
+    practice: bool = Field(default=False, description="Whether it is for practice only.")
 
 
 class RemarkOut(BaseModel):
@@ -89,8 +90,12 @@ class Profile(BaseModel):
 
 
 class Carries(Body):
+    """`releases` are those that the phone holds, by the hash of their content, with how many interviews on it were
+    begun with each; phones of earlier builds do not tell."""
+
     in_hand: int = Field(ge=0)
     packed: int = Field(ge=0)
+    releases: dict[str, int] = Field(default={}, max_length=200)
 
 
 class ReceiptOut(BaseModel):
@@ -174,14 +179,20 @@ def _withdrawn(session: Session, study_id: int) -> list[str]:
 
 
 def _newest_releases(session: Session, study_id: int) -> list[ReleaseLine]:
+    """Of each questionnaire the newest, and the one for practice that is newer still."""
     query = select(Release).join(Questionnaire).where(Questionnaire.study_id == study_id).order_by(Release.number)
-    newest = {release.questionnaire_id: release for release in session.scalars(query) if release.withdrawn is None}
+    newest: dict[int, list[Release]] = {}
+    for release in session.scalars(query):
+        if release.withdrawn is None and not release.awaits:
+            held = [r for r in newest.get(release.questionnaire_id, []) if release.practice and not r.practice]
+            newest[release.questionnaire_id] = [*held, release]
     return [
         ReleaseLine(
             questionnaire_id=r.questionnaire_id, title=r.compiled["title"], number=r.number, identity=r.identity,
-            hash=r.hash, format=r.compiled["format"],
+            hash=r.hash, format=r.compiled["format"], practice=r.practice,
         )
-        for r in newest.values()
+        for releases in newest.values()
+        for r in releases
     ]  # fmt: skip
 
 

@@ -8,7 +8,8 @@ from flask import Response, request
 from pydantic import BaseModel, Field
 
 from skavo.core.questionnaire.hints import Standard
-from skavo.core.questionnaire.script import Script
+from skavo.core.questionnaire.script import NotedByPhone, Script
+from skavo.core.questionnaire.telling import telling
 from skavo.services import asides, drafts
 from skavo.services import releases as releases_service
 from skavo.services.asides import AsideIn
@@ -34,13 +35,29 @@ class QuestionnaireIn(Body):
     languages: list[str] = Field(default=["en"], min_length=1, max_length=12)
 
 
+class TellingIn(Body):
+    paradata: NotedByPhone
+    languages: list[str] = Field(min_length=1, max_length=100)
+
+
+class TellingOut(BaseModel):
+    """`wording` by language; empty in languages that there are no words in."""
+
+    wording: dict[str, str]
+
+
 class ReleaseIn(Body):
     version: int
     remark: str = Field(default="", max_length=2000)
+    practice: bool = Field(default=False, description="Whether it is for practice only: no interview of it counts.")
 
 
 class ReleaseNumberPath(QuestionnairePath):
     number: int = Field(ge=1, le=2**31)
+
+
+class SignatureIn(Body):
+    remark: str = Field(default="", max_length=1000)
 
 
 class WithdrawalIn(Body):
@@ -64,6 +81,12 @@ class WorkbookQuery(BaseModel):
 @api.route_for("get", "/kinds", needs="signed-in", returns=list[KindOut])
 def kinds() -> list[KindOut]:
     return drafts.list_kinds()
+
+
+@api.route_for("post", "/paradata-telling", needs="signed-in", returns=TellingOut)
+def tell(body: TellingIn) -> TellingOut:
+    """The statement that tells respondents what the phone notes, worded from what is chosen."""
+    return TellingOut(wording=telling(body.paradata, body.languages))
 
 
 @api.route_for("post", "/studies/<int:study_id>/questionnaires", needs="script.write", returns=Draft, status=201)
@@ -136,6 +159,14 @@ def script_of_release(path: ReleaseNumberPath) -> Script:
 
 
 @api.route_for(
+    "post", "/questionnaires/<int:questionnaire_id>/releases/<int:number>/signature", needs="release.sign",
+    returns=ReleaseOut,
+)  # fmt: skip
+def sign_off(path: ReleaseNumberPath, body: SignatureIn) -> ReleaseOut:
+    return releases_service.sign_off(desk(), path.questionnaire_id, path.number, body.remark)
+
+
+@api.route_for(
     "post", "/questionnaires/<int:questionnaire_id>/releases/<int:number>/withdrawal", needs="release.make",
     returns=ReleaseOut,
 )  # fmt: skip
@@ -147,4 +178,4 @@ def withdraw(path: ReleaseNumberPath, body: WithdrawalIn) -> ReleaseOut:
     "post", "/questionnaires/<int:questionnaire_id>/releases", needs="release.make", returns=ReleaseOut, status=201
 )
 def make_release(path: QuestionnairePath, body: ReleaseIn) -> ReleaseOut:
-    return release_script(desk(), path.questionnaire_id, body.version, body.remark)
+    return release_script(desk(), path.questionnaire_id, body.version, body.remark, practice=body.practice)

@@ -38,6 +38,7 @@ class StudyOut(BaseModel):
     time_zone: str
     strips_location: bool
     tells_contact: bool
+    two_sign: bool
     version: int
     created_at: datetime
     questionnaires: list[QuestionnaireLine]
@@ -56,6 +57,7 @@ class StudyIn(Body):
     tells_contact: bool = Field(
         default=False, description="Whether e-mail and phone of enumerators go along as paradata."
     )
+    two_sign: bool = Field(default=False, description="Whether a release goes out only once a second person signs it.")
 
 
 class NewStudy(StudyIn):
@@ -86,6 +88,7 @@ def _out(session: Session, study: Study) -> StudyOut:
     return StudyOut(
         id=study.id, title=study.title, purpose=study.purpose, population=study.population,
         time_zone=study.time_zone, strips_location=study.strips_location, tells_contact=study.tells_contact,
+        two_sign=study.two_sign,
         version=study.version, created_at=study.created_at, interviews=interviews or 0,
         questionnaires=[QuestionnaireLine(id=q.id, title=q.title, releases=n) for q, n in lines],
         roles=roles, permissions=sorted(granted(roles, limits)), teams=list(teams),

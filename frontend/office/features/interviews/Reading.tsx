@@ -232,6 +232,7 @@ function Facts({ data }: { data: Data }) {
     ...(data.contact === '' ? [] : [[t('interviews.contact'), data.contact] as [string, string]]),
     [t('common.device'), data.device],
     [t('interviews.language'), data.language],
+    ...(data.place == null ? [] : [[t('interviews.place'), placeWords(data.place)] as [string, string]]),
     [t('interviews.stepsRecorded'), String(data.paradata.length)],
   ];
   return (
@@ -322,4 +323,10 @@ function History({ data }: { data: Data }) {
       </ul>
     </section>
   );
+}
+
+function placeWords(place: Schemas['PlaceNoted']): string {
+  if (place.latitude == null || place.longitude == null) return t('interviews.noPlace', { why: place.problem });
+  const where = `${place.latitude.toFixed(5)}, ${place.longitude.toFixed(5)}`;
+  return place.accuracy == null ? where : `${where} ±${String(Math.round(place.accuracy))} m`;
 }

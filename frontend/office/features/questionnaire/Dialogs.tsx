@@ -21,6 +21,7 @@ import { WorkbookDialog } from './release/WorkbookDialog';
 import { modulesIn, type Kind, type Part, type Script } from './script/model';
 import type { ScriptEditor } from './script/useScript';
 import type { Writing } from './script/useWriting';
+import { ParadataDialog } from './ParadataDialog';
 import { StandardDialog } from './StandardDialog';
 import { AnswerPicker } from './sheet/AnswerPicker';
 import { fragmentOf } from './sheet/clipboard';
@@ -44,7 +45,8 @@ export type Open =
         | 'media'
         | 'flow'
         | 'releases'
-        | 'standard';
+        | 'standard'
+        | 'paradata';
     }
   | { what: 'list' | 'units'; name: string }
   | { what: 'figures'; tab: FiguresTab }
@@ -298,6 +300,7 @@ export function Dialogs({
           version={editor.version}
           waiting={editor.save !== 'saved'}
           number={(draft.newest_release ?? 0) + 1}
+          same={editor.sameAsNewest}
           errors={editor.findings.filter((f) => f.severity === 'error')}
           script={script}
           onReleased={editor.released}
@@ -329,6 +332,19 @@ export function Dialogs({
           onClose={close}
           onGo={onGoToVariable}
           onOpenTest={onOpenTest}
+        />
+      );
+    case 'paradata':
+      return (
+        <ParadataDialog
+          script={script}
+          readOnly={readOnly}
+          edit={edit}
+          onClose={close}
+          onGo={(id) => {
+            close();
+            onOpenRule(id, '');
+          }}
         />
       );
     case 'comparison':

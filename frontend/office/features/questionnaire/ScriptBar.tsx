@@ -7,7 +7,17 @@ import type { ScriptEditor } from './script/useScript';
 import { useMay } from '../../ui/study';
 
 type Dialog =
-  'release' | 'workbook' | 'comparison' | 'help' | 'modules' | 'lists' | 'languages' | 'media' | 'flow' | 'releases';
+  | 'release'
+  | 'workbook'
+  | 'comparison'
+  | 'help'
+  | 'modules'
+  | 'lists'
+  | 'languages'
+  | 'media'
+  | 'flow'
+  | 'releases'
+  | 'paradata';
 
 /** Languages side by side before a reader has to scroll. */
 export const MOST_COLUMNS = 2;
@@ -37,6 +47,17 @@ export function ScriptBar({ draft, editor, readOnly, shown, onShow, onOpen, onRe
             ? t('questionnaire.release2', { newest_release: draft.newest_release })
             : t('questionnaire.draftAfterRelease', { newest_release: draft.newest_release })}
       </span>
+      {draft.awaiting != null && (
+        <button
+          type="button"
+          className="plain-link doubt small"
+          onClick={() => {
+            onOpen('releases');
+          }}
+        >
+          {t('releases.waits', { number: draft.awaiting })}
+        </button>
+      )}
       <span className="grow" />
       <LanguagePicker
         script={script}
@@ -80,6 +101,13 @@ export function ScriptBar({ draft, editor, readOnly, shown, onShow, onOpen, onRe
               label: t('flow.title'),
               onClick: () => {
                 onOpen('flow');
+              },
+            },
+            {
+              key: 'paradata',
+              label: t('paradata.open'),
+              onClick: () => {
+                onOpen('paradata');
               },
             },
             {
@@ -152,7 +180,7 @@ export function ScriptBar({ draft, editor, readOnly, shown, onShow, onOpen, onRe
       {may('release.make') && script.parts.length > 0 && (
         <Button
           type="primary"
-          disabled={editor.sameAsNewest}
+          disabled={editor.sameAsNewest && !draft.newest_is_practice}
           onClick={() => {
             onOpen('release');
           }}

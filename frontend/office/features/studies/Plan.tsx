@@ -32,7 +32,7 @@ export default function Plan() {
           disabled={!may('study.write')}
           initialValues={study}
           requiredMark={false}
-          onFinish={({ title, purpose, population, time_zone, strips_location, tells_contact }) => {
+          onFinish={({ title, purpose, population, time_zone, strips_location, tells_contact, two_sign }) => {
             save.mutate({
               title,
               purpose,
@@ -40,6 +40,7 @@ export default function Plan() {
               time_zone,
               strips_location,
               tells_contact,
+              two_sign,
               version: study.version,
             });
           }}
@@ -65,6 +66,9 @@ export default function Plan() {
           </Form.Item>
           <Form.Item name="tells_contact" label={t('studies.enumerators')} valuePropName="checked">
             <Checkbox>{t('studies.contactAsParadata')}</Checkbox>
+          </Form.Item>
+          <Form.Item name="two_sign" label={t('studies.releases')} valuePropName="checked">
+            <Checkbox>{t('studies.twoSign')}</Checkbox>
           </Form.Item>
           {save.error && <Alert type="error" showIcon title={save.error.message} style={{ marginBottom: 12 }} />}
           {may('study.write') && (

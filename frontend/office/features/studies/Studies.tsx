@@ -80,6 +80,7 @@ function NewStudy({ onClose }: { onClose: () => void }) {
             population: '',
             strips_location: false,
             tells_contact: false,
+            two_sign: false,
             data_manager: manager.trim(),
             time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
           },

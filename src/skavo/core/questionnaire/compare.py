@@ -77,7 +77,21 @@ def compare_scripts(before: Script, after: Script, judge: Judge | None = None) -
     changes += [_removed(old) for identity, old in olds.items() if identity not in news]
     changes += [Change(what, "", name, field, b, a, effect, words) for what, name, field, b, a, effect, words in (
         *list_changes(before, after), *unit_changes(before, after))]  # fmt: skip
+    changes += _noted_changes(before, after)
     return Comparison(changes, _mapping(before, after, olds, news))
+
+
+def _noted_changes(before: Script, after: Script) -> Iterator[Change]:
+    """What the phone notes of itself from now on, or no longer."""
+    old, new = (script.paradata.model_dump(exclude={"told_by"}) for script in (before, after))
+    for name in new:
+        if old[name] != new[name]:
+            words = "Interviews collected before have none." if new[name] else "Later interviews have none."
+            yield Change("noted", "", name, "paradata", *(_noted(o[name]) for o in (old, new)), "none", words)
+
+
+def _noted(is_noted: bool) -> str:
+    return "noted by the phone" if is_noted else "not noted"
 
 
 def _of(part: Part, what: str, field: str, before: str, after: str, effect: Effect, words: str) -> Change:
@@ -252,6 +266,7 @@ def keep_identities(present: Script, script: Script) -> None:
     The same part has the same variable, or, where neither script has the other's variable, the same kind and wording.
     """
     by_name = {p.variable: p.id for p in present.parts if p.variable}
+    tells = next((p for p in script.parts if p.id == script.paradata.told_by), None)
     taken: set[str] = set()
     left: list[Part] = []
     for part in script.parts:
@@ -268,6 +283,8 @@ def keep_identities(present: Script, script: Script) -> None:
             part.id = identity
             taken.add(identity)
     _make_unique(script.parts)
+    if tells is not None:
+        script.paradata.told_by = tells.id
 
 
 def _look(part: Part) -> tuple[str, tuple[tuple[str, str], ...]]:

@@ -19,7 +19,7 @@ from skavo.core.questionnaire.cycles import name_cycles
 from skavo.core.questionnaire.findings import Finding
 from skavo.core.questionnaire.known import NOTHING_KNOWN, Known
 from skavo.core.questionnaire.outline import build_outline
-from skavo.core.questionnaire.script import Script, Texts
+from skavo.core.questionnaire.script import NotedByPhone, Script, Texts
 from skavo.core.questionnaire.structure import check_structure
 
 
@@ -63,8 +63,14 @@ def compile_script(script: Script, known: Known = NOTHING_KNOWN) -> Compiled:
     words = {tag: said for tag in script.languages if (said := _said(script.phone_words.get(tag, {})))}
     media = media_of_release(script, known.media) if known.media else {}
     # Left out where there are none: a phone that knows nothing of them does as it would anyway.
-    more = {"words": words, "media": media}
+    more = {"words": words, "media": media, "paradata": _paradata(script)}
     return Compiled(findings, RELEASE.write({**release, **{key: value for key, value in more.items() if value}}))
+
+
+def _paradata(script: Script) -> dict[str, bool]:
+    """What is chosen, where it is not what a phone notes anyway."""
+    chosen = script.paradata.model_dump(exclude={"told_by"})
+    return chosen if chosen != NotedByPhone().model_dump(exclude={"told_by"}) else {}
 
 
 def _said(words: Texts) -> Texts:

@@ -110,6 +110,19 @@ class UnitList(_Strict):
     units: list[UnitOfMeasure] = Field(default=[])
 
 
+class NotedByPhone(_Strict):
+    """What the phone notes of itself about each interview, besides when it began and ended, by whom and with what.
+
+    `place` is where it began; `timing` when each question was seen and answered. `told_by` is the identity of the
+    statement that tells respondents.
+    """
+
+    device: bool = True
+    place: bool = False
+    timing: bool = True
+    told_by: ShortText = ""
+
+
 class Script(_Strict):
     """A whole questionnaire. `name` is its short name; `languages` begins with the first language.
 
@@ -124,6 +137,7 @@ class Script(_Strict):
     code_lists: list[CodeList] = Field(default=[])
     unit_lists: list[UnitList] = Field(default=[])
     phone_words: dict[str, Texts] = Field(default={})
+    paradata: NotedByPhone = Field(default=NotedByPhone())
 
     def list_named(self, name: str) -> CodeList | None:
         return next((entry for entry in self.code_lists if entry.name == name), None)
@@ -138,7 +152,7 @@ def _with_origin(document: dict[str, Any]) -> dict[str, Any]:
 
 def _with_source(document: dict[str, Any]) -> dict[str, Any]:
     lists = [{**entry, "source": "", "table": None} for entry in document.get("code_lists", [])]
-    return {**document, "code_lists": lists, "phone_words": {}}
+    return {**document, "code_lists": lists, "phone_words": {}, "paradata": {}}
 
 
 SCRIPT = Format("script", (_with_origin, _with_source), unmarked=1)

@@ -8,7 +8,6 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
-from skavo.core.documents import MARK, FormatError
 from skavo.core.questionnaire.findings import Finding
 from skavo.core.questionnaire.script import (
     MOST_SHORT,
@@ -22,6 +21,7 @@ from skavo.core.questionnaire.script import (
 )
 from skavo.core.questionnaire.variables import VARIABLE, suggest_variable
 from skavo.core.rules.types import nearest
+from skavo.formats.workbook.about import ABOUT, read_about
 from skavo.formats.workbook.columns import (
     BY_HEADING,
     CHECK,
@@ -34,7 +34,7 @@ from skavo.formats.workbook.columns import (
     read_yes_no,
 )
 from skavo.formats.workbook.lengths import cut_long_cells
-from skavo.formats.workbook.sheets import WORKBOOK, WRITTEN_AS, CellFault, Faults, Sheet, open_folder, open_sheets
+from skavo.formats.workbook.sheets import CellFault, Faults, Sheet, open_folder, open_sheets
 from skavo.formats.workbook.sources import NAME as SOURCES
 from skavo.formats.workbook.sources import read_sources
 
@@ -66,7 +66,7 @@ class ReadWorkbook:
         return sorted(found, key=lambda f: (_SHEETS.index(f.sheet) if f.sheet in _SHEETS else -1, f.row, f.column))
 
 
-_SHEETS = ["Script", "Code lists", SOURCES, "Units", "About"]
+_SHEETS = ["Script", "Code lists", SOURCES, "Units", ABOUT]
 
 
 def read_workbook(name: str, content: bytes) -> ReadWorkbook:
@@ -91,20 +91,21 @@ def _read(sheets: dict[str, Sheet]) -> ReadWorkbook:
     if "script" not in sheets:
         names = ", ".join(s.name for s in sheets.values())
         faults.add("Script", 1, 1, "no_sheet", "The sheet “Script” is missing.", f"There are: {names}.")
-    about = _read_about(faults, sheets.get("about"))
+    about = read_about(faults, sheets.get("about"))
     lists = _read_lists(faults, places, sheets.get("code lists"))
     read_sources(faults, sheets.get(SOURCES.lower()), lists)
     units = _read_units(faults, places, sheets.get("units"))
     parts = _read_script(faults, places, sheets.get("script"))
-    languages = about.get("languages") or _languages_of(parts) or ["en"]
-    first = about.get("first") or languages[0]
+    languages = about.languages or _languages_of(parts) or ["en"]
+    first = about.first or languages[0]
     script = Script(
-        name=about.get("name") or "questionnaire",
-        title=about["title"],
+        name=about.name or "questionnaire",
+        title=about.title,
         languages=[first, *[lang for lang in languages if lang != first]],
         parts=parts,
         code_lists=lists,
         unit_lists=units,
+        paradata=about.paradata(faults, parts),
     )
     _doubt_languages(faults, sheets, script)
     return ReadWorkbook(script, faults.found, places, sheets)
@@ -123,36 +124,6 @@ def _doubt_languages(faults: Faults, sheets: dict[str, Sheet], script: Script) -
                 mend = f"Did you mean [{hint}]?" if hint else "Add it to the languages of the sheet About."
                 message = f"“{match['lang']}” is not among the languages of this questionnaire."
                 faults.doubt(sheet.name, 1, column, "unknown_language", message, mend)
-
-
-def _check_format(faults: Faults, row: int, mark: str) -> None:
-    """A workbook of a newer Skavo may say what this one does not understand."""
-    try:
-        WORKBOOK.version_of({MARK: mark})
-    except FormatError as error:
-        faults.add("About", row, 2, error.code, error.message, "Leave the row empty if it is no workbook of Skavo.")
-
-
-def _read_about(faults: Faults, sheet: Sheet | None) -> dict[str, Any]:
-    about: dict[str, Any] = {"title": {}}
-    for row, cells in sheet.rows if sheet else []:
-        what, value = (cells[0] or "").strip(), (cells[1] if len(cells) > 1 else None) or ""
-        match = LANG.match(what)
-        key = what.lower()
-        if match and match["base"].lower() == "title":
-            about["title"][match["lang"]] = value
-        elif key == "questionnaire":
-            about["name"] = value
-        elif key == "languages":
-            about["languages"] = [lang for lang in re.split(r"[,;\s]+", value) if lang]
-        elif key == "first language":
-            about["first"] = value
-        elif key == WRITTEN_AS.lower():
-            _check_format(faults, row, value)
-        else:
-            known = f"Title [en], Questionnaire, Languages, First language, {WRITTEN_AS}"
-            faults.doubt("About", row, 1, "unknown_row", f"“{what}” says nothing here.", f"Known: {known}.")
-    return about
 
 
 def _named_cells(sheet: Sheet, cells: list[str | None]) -> dict[str, str]:

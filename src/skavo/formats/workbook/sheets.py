@@ -11,14 +11,10 @@ from pathlib import Path
 import xlsxwriter
 from xlsxwriter.utility import xl_rowcol_to_cell
 
-from skavo.core.documents import Format
 from skavo.core.errors import DataError
 from skavo.formats.read_table import MOST_BYTES, open_workbook, sheet_rows
 
 Cells = list[list[str | None]]
-# Named in the sheet About; one that people wrote themselves may leave it out.
-WORKBOOK = Format("workbook", unmarked=1)
-WRITTEN_AS = "Written as"
 _FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r", "'")
 
 

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from skavo.core.questionnaire.script import Part, Script, ScriptCheck, Texts
+from skavo.formats.workbook.about import ABOUT, write_about
 from skavo.formats.workbook.columns import PLAIN
-from skavo.formats.workbook.sheets import WORKBOOK, WRITTEN_AS, write_csv_sheets, write_xlsx_sheets
+from skavo.formats.workbook.sheets import write_csv_sheets, write_xlsx_sheets
 from skavo.formats.workbook.sources import NAME as SOURCES
 from skavo.formats.workbook.sources import write_sources
 
@@ -27,19 +28,12 @@ def write_folder(script: Script) -> dict[str, bytes]:
 def sheets_of(script: Script) -> dict[str, Rows]:
     """The sheets of the workbook, headings first."""
     langs = _languages(script)
-    about = [[f"Title [{lang}]", title] for lang, title in script.title.items()]
-    about += [
-        ["Questionnaire", script.name],
-        ["Languages", ", ".join(script.languages)],
-        ["First language", script.languages[0]],
-        [WRITTEN_AS, WORKBOOK.newest],
-    ]
     sheets = {"Script": _script_rows(script, langs), "Code lists": _list_rows(script, langs)}
     if sources := write_sources(script, langs):
         sheets[SOURCES] = sources
     if script.unit_lists:
         sheets["Units"] = _unit_rows(script, langs)
-    return {**sheets, "About": [["What", "Value"], *about]}
+    return {**sheets, ABOUT: write_about(script)}
 
 
 def _languages(script: Script) -> list[str]:

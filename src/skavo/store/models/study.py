@@ -15,6 +15,7 @@ class Study(Base):
     """`tells_contact` lets e-mail and phone of the enumerators go along with their interviews as paradata.
 
     `standard` says how its variables are called and what is measured in (core/questionnaire/hints/standard.py).
+    `two_sign` lets a release out to phones only once a second person has signed it.
     """
 
     __tablename__ = "study"
@@ -25,6 +26,7 @@ class Study(Base):
     time_zone: Mapped[str] = mapped_column(String(64), default="UTC")
     strips_location: Mapped[bool] = mapped_column(default=False)
     tells_contact: Mapped[bool] = mapped_column(default=False)
+    two_sign: Mapped[bool] = mapped_column(default=False, server_default="0")
     standard: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
     version: Mapped[int] = mapped_column(default=1)
     created_at: Mapped[datetime] = mapped_column(default=now)
@@ -54,8 +56,9 @@ class Questionnaire(Base):
 class Release(Base):
     """Frozen: the compiled questionnaire, numbered.
 
-    `identity` is its own for ever; `hash` is that of its content, which another release may have as well. `withdrawn` is
-    {at, by, why} once no interview is to begin with it any more.
+    `identity` is its own for ever; `hash` is that of its content, which another release may have as well. One for
+    `practice` makes no interview that counts. While it `awaits` a second signature it goes to no phone; `signed` is
+    {at, by, by_id, remark} once there is one. `withdrawn` is {at, by, why} once no interview is to begin with it.
     """
 
     __tablename__ = "release"
@@ -72,6 +75,9 @@ class Release(Base):
     created_at: Mapped[datetime] = mapped_column(default=now)
     created_by: Mapped[str] = mapped_column(String(128), default="")
     created_by_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
+    practice: Mapped[bool] = mapped_column(default=False, server_default="0")
+    awaits: Mapped[bool] = mapped_column(default=False, server_default="0")
+    signed: Mapped[dict[str, Any] | None]
     withdrawn: Mapped[dict[str, Any] | None]
     questionnaire: Mapped[Questionnaire] = relationship()
 

@@ -37,6 +37,7 @@ const script: Script = {
   ],
   unit_lists: [],
   phone_words: {},
+  paradata: { device: true, place: false, timing: true, told_by: '' },
 };
 const functions = [
   { name: 'distance', parameters: ['point', 'point'], words: 'metres between two points', over_rows: false },

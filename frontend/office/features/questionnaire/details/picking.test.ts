@@ -18,6 +18,7 @@ const script: Script = {
   code_lists: [],
   unit_lists: [],
   phone_words: {},
+  paradata: { device: true, place: false, timing: true, told_by: '' },
 };
 const rows = (text: string) =>
   pick(text, script).pieces.map((p) =>

@@ -18,6 +18,7 @@ const script: Script = {
   code_lists: [newCodeList('trade', [{ ...emptyCode(), code: 'a/b', label: { en: 'A', sw: 'Ah' } }])],
   unit_lists: [{ name: 'sacks', units: [{ unit: 'sack', dimension: 'mass', factor: '1', label: { en: 'Sack' } }] }],
   phone_words: {},
+  paradata: { device: true, place: false, timing: true, told_by: '' },
 };
 const plain = { ...script, parts: script.parts.map((p) => ({ ...p, id: 'p1' })) };
 const words = [{ key: 'interview.next', texts: { en: 'Next', fr: 'Suivant' } }];

@@ -20,6 +20,7 @@ const script: Script = {
   code_lists: [newCodeList('ward'), newCodeList('island')],
   unit_lists: [],
   phone_words: {},
+  paradata: { device: true, place: false, timing: true, told_by: '' },
 };
 
 it('a list called otherwise takes its lines and their filters along, and nothing else', () => {

@@ -41,6 +41,7 @@ const script: Script = {
   ],
   unit_lists: [],
   phone_words: {},
+  paradata: { device: true, place: false, timing: true, told_by: '' },
 };
 
 const tree = (now: Script) => treeOf(now, hanging, 'island');

@@ -1,10 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Alert, App, Input, Modal } from 'antd';
+import { Alert, App, Input, Modal, Radio, type RadioChangeEvent } from 'antd';
 import { useState } from 'react';
 import { api, ask, type Schemas } from '../../../../shared/api/client';
 import { sizeWords, useShelf, type ShelfFile } from '../media/useShelf';
 import type { Finding, Script } from '../script/model';
 import { t } from '../../../texts/texts';
+import { useStudy } from '../../../ui/study';
 import { useTests } from '../rehearsal/TestsTab';
 
 interface Props {
@@ -14,14 +15,30 @@ interface Props {
   number: number;
   errors: Finding[];
   script: Script;
+  /** Whether the newest release, one for practice, has the same content. */
+  same: boolean;
   onReleased: () => void;
   onClose: () => void;
   onGo: (id: string, field: string) => void;
 }
 
 /** Freezing the script as a numbered release; while it has errors, their list instead. */
-export function ReleaseDialog({ draft, version, waiting, number, errors, script, onReleased, onClose, onGo }: Props) {
+export function ReleaseDialog({
+  draft,
+  version,
+  waiting,
+  number,
+  errors,
+  script,
+  same,
+  onReleased,
+  onClose,
+  onGo,
+}: Props) {
   const [remark, setRemark] = useState('');
+  // What is the same as the newest one can only go out for the field, where that was for practice.
+  const [practice, setPractice] = useState(false);
+  const study = useStudy();
   const queries = useQueryClient();
   const { message } = App.useApp();
   const release = useMutation({
@@ -29,11 +46,16 @@ export function ReleaseDialog({ draft, version, waiting, number, errors, script,
       ask(
         api.POST('/api/questionnaires/{questionnaire_id}/releases', {
           params: { path: { questionnaire_id: draft.id } },
-          body: { version, remark },
+          body: { version, remark, practice },
         }),
       ),
     onSuccess: (made) => {
-      void message.success(t('questionnaire.releaseOutPhonesFetch', { number: made.number }));
+      void message.success(
+        made.awaits
+          ? t('releases.madeAwaits', { number: made.number })
+          : t('questionnaire.releaseOutPhonesFetch', { number: made.number }),
+      );
+      void queries.invalidateQueries({ queryKey: ['releases', draft.id] });
       void queries.invalidateQueries({ queryKey: ['draft', draft.id] });
       void queries.invalidateQueries({ queryKey: ['study', draft.study_id] });
       onReleased();
@@ -82,6 +104,21 @@ export function ReleaseDialog({ draft, version, waiting, number, errors, script,
       ) : (
         <>
           <p>{t('questionnaire.releaseNeverChangesInterviews')}</p>
+          <Radio.Group
+            className="release-for"
+            value={practice}
+            onChange={(event: RadioChangeEvent) => {
+              setPractice(event.target.value === true);
+            }}
+          >
+            <Radio value={false}>
+              {t('releases.forField')}{' '}
+              {study.two_sign && <span className="muted small">{t('releases.forFieldSigned')}</span>}
+            </Radio>
+            <Radio value disabled={same}>
+              {t('releases.forPractice')} <span className="muted small">{t('releases.forPracticeWhat')}</span>
+            </Radio>
+          </Radio.Group>
           <MediaAlong studyId={draft.study_id} questionnaireId={draft.id} />
           {!waiting && <Trials questionnaireId={draft.id} released={draft.newest_release != null} />}
           <Input.TextArea

@@ -30,6 +30,7 @@ export function ReleasesDrawer({ questionnaireId, readOnly, onClose, onTakeBack,
   const { dayAndTime } = useMoments();
   const [compared, setCompared] = useState<number | null>(null);
   const [withdrawn, setWithdrawn] = useState<Release | null>(null);
+  const [signing, setSigning] = useState<Release | null>(null);
   const path = { questionnaire_id: questionnaireId };
   const releases = useQuery({
     queryKey: ['releases', questionnaireId],
@@ -47,6 +48,21 @@ export function ReleasesDrawer({ questionnaireId, readOnly, onClose, onTakeBack,
         }),
       );
       await queries.invalidateQueries({ queryKey: ['releases', questionnaireId] });
+      onChanged();
+    } catch (error) {
+      failed(error);
+    }
+  };
+  const sign = async (release: Release, remark: string) => {
+    try {
+      await ask(
+        api.POST('/api/questionnaires/{questionnaire_id}/releases/{number}/signature', {
+          params: { path: { ...path, number: release.number } },
+          body: { remark },
+        }),
+      );
+      await queries.invalidateQueries({ queryKey: ['releases', questionnaireId] });
+      await queries.invalidateQueries({ queryKey: ['draft', questionnaireId] });
       onChanged();
     } catch (error) {
       failed(error);
@@ -75,6 +91,8 @@ export function ReleasesDrawer({ questionnaireId, readOnly, onClose, onTakeBack,
               <section key={release.number} className={release.withdrawn ? 'release withdrawn' : 'release'}>
                 <h3>
                   {t('questionnaire.release', { number: release.number })}{' '}
+                  {release.practice && <b className="doubt">{t('releases.practice')} </b>}
+                  {release.awaits && !release.withdrawn && <b className="doubt">{t('releases.awaits')} </b>}
                   <span className="muted small">
                     {dayAndTime(release.created_at)}
                     {release.created_by === '' ? '' : `, ${release.created_by}`}
@@ -85,6 +103,13 @@ export function ReleasesDrawer({ questionnaireId, readOnly, onClose, onTakeBack,
                   {t('questionnaire.questions', { count: release.questions })} ·{' '}
                   {t('flow.interviews', { count: release.interviews })} · <code>{release.hash.slice(0, 12)}</code>
                 </p>
+                {release.signed && (
+                  <p className="small muted">
+                    {t('releases.signed', { by: release.signed.by, at: dayAndTime(release.signed.at) })}
+                    {release.signed.remark === '' ? '' : `: ${release.signed.remark}`}
+                  </p>
+                )}
+                <Holders holders={release.holders} />
                 {release.withdrawn && (
                   <p className="rule-note small">
                     {t('releases.withdrawn', {
@@ -95,6 +120,17 @@ export function ReleasesDrawer({ questionnaireId, readOnly, onClose, onTakeBack,
                   </p>
                 )}
                 <div className="row">
+                  {release.may_sign && !release.withdrawn && (
+                    <Button
+                      size="small"
+                      type="primary"
+                      onClick={() => {
+                        setSigning(release);
+                      }}
+                    >
+                      {t('releases.sign')}
+                    </Button>
+                  )}
                   <Button
                     size="small"
                     onClick={() => {
@@ -132,14 +168,33 @@ export function ReleasesDrawer({ questionnaireId, readOnly, onClose, onTakeBack,
         }
       </Loaded>
       {withdrawn && (
-        <Withdrawal
-          release={withdrawn}
+        <WithWords
+          title={t('releases.withdrawTitle', { number: withdrawn.number })}
+          what={t('releases.withdrawWhat')}
+          ask={t('releases.why')}
+          okText={t('releases.withdraw')}
+          danger
           onClose={() => {
             setWithdrawn(null);
           }}
-          onWithdraw={(why) => {
+          onOk={(why) => {
             setWithdrawn(null);
             void withdraw(withdrawn, why);
+          }}
+        />
+      )}
+      {signing && (
+        <WithWords
+          title={t('releases.signTitle', { number: signing.number })}
+          what={t('releases.signWhat', { by: signing.created_by })}
+          ask={t('releases.signRemark')}
+          okText={t('releases.signOff')}
+          onClose={() => {
+            setSigning(null);
+          }}
+          onOk={(remark) => {
+            setSigning(null);
+            void sign(signing, remark);
           }}
         />
       )}
@@ -157,39 +212,84 @@ export function ReleasesDrawer({ questionnaireId, readOnly, onClose, onTakeBack,
   );
 }
 
-function Withdrawal({
-  release,
+const MOST_HOLDERS = 6;
+
+/** Which phones hold a release, as they told when they were last heard. */
+function Holders({ holders }: { holders: Release['holders'] }) {
+  const { ago } = useMoments();
+  const [all, setAll] = useState(false);
+  if (holders.length === 0) return null;
+  const begun = holders.reduce((sum, holder) => sum + holder.interviews, 0);
+  return (
+    <p className="small holders">
+      {t('releases.held', { count: holders.length })}
+      {begun > 0 && ` ${t('releases.heldWith', { count: begun })}`}{' '}
+      {holders.slice(0, all ? holders.length : MOST_HOLDERS).map((holder, i) => (
+        <span key={i} title={holder.last_heard == null ? '' : t('releases.heard', { at: ago(holder.last_heard) })}>
+          {i > 0 && ' · '}
+          {holder.enumerator}
+          <span className="muted"> {holder.device}</span>
+        </span>
+      ))}
+      {holders.length > MOST_HOLDERS && !all && ' · '}
+      {holders.length > MOST_HOLDERS && !all && (
+        <button
+          type="button"
+          className="plain-link"
+          onClick={() => {
+            setAll(true);
+          }}
+        >
+          {t('rehearsal.andMore', { count: holders.length - MOST_HOLDERS })}
+        </button>
+      )}
+    </p>
+  );
+}
+
+/** Something that is done with words: why, or a remark; only what is dangerous cannot be done without. */
+function WithWords({
+  title,
+  what,
+  ask: asked,
+  okText,
+  danger = false,
   onClose,
-  onWithdraw,
+  onOk,
 }: {
-  release: Release;
+  title: string;
+  what: string;
+  ask: string;
+  okText: string;
+  danger?: boolean;
   onClose: () => void;
-  onWithdraw: (why: string) => void;
+  onOk: (words: string) => void;
 }) {
-  const [why, setWhy] = useState('');
+  const [words, setWords] = useState('');
+  const ready = !danger || words.trim() !== '';
   return (
     <Modal
       open
-      title={t('releases.withdrawTitle', { number: release.number })}
-      okText={t('releases.withdraw')}
-      okButtonProps={{ danger: true, disabled: why.trim() === '' }}
+      title={title}
+      okText={okText}
+      okButtonProps={{ danger, disabled: !ready }}
       onCancel={onClose}
       onOk={() => {
-        onWithdraw(why);
+        onOk(words);
       }}
     >
-      <p className="muted">{t('releases.withdrawWhat')}</p>
+      <p className="muted">{what}</p>
       <Input
         autoFocus
         maxLength={1000}
-        aria-label={t('releases.why')}
-        placeholder={t('releases.why')}
-        value={why}
+        aria-label={asked}
+        placeholder={asked}
+        value={words}
         onChange={(event) => {
-          setWhy(event.target.value);
+          setWords(event.target.value);
         }}
         onPressEnter={() => {
-          if (why.trim() !== '') onWithdraw(why);
+          if (ready) onOk(words);
         }}
       />
     </Modal>

@@ -11,6 +11,7 @@ const script = (...parts: Part[]): Script => ({
   code_lists: [],
   unit_lists: [],
   phone_words: {},
+  paradata: { device: true, place: false, timing: true, told_by: '' },
 });
 const ids = (made: { script: Script }) => made.script.parts.map((p) => p.id).join('');
 const of = (letters: string) => script(...Array.from(letters, (id) => line(id)));

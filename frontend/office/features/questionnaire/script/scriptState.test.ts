@@ -11,6 +11,7 @@ const script = (name: string, ...variables: string[]): Script => ({
   code_lists: [],
   unit_lists: [],
   phone_words: {},
+  paradata: { device: true, place: false, timing: true, told_by: '' },
 });
 const draft: Schemas['Draft'] = {
   id: 1,
@@ -22,6 +23,8 @@ const draft: Schemas['Draft'] = {
   findings: [],
   release_hash: null,
   newest_release: null,
+  newest_is_practice: false,
+  awaiting: null,
   same_as_newest: false,
   hanging: [],
   outdated: {},

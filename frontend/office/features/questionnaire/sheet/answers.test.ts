@@ -27,6 +27,7 @@ const script: Script = {
   code_lists: [newCodeList('island')],
   unit_lists: [{ name: 'sacks', units: [] }],
   phone_words: {},
+  paradata: { device: true, place: false, timing: true, told_by: '' },
 };
 const keys = (typed: string) => choicesFor(typed, script, KINDS).map((choice) => choice.key);
 const taken = (typed: string, at = 0) => choicesFor(typed, script, KINDS)[at]?.take(script, 'a');

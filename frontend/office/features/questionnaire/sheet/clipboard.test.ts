@@ -20,6 +20,7 @@ const script: Script = {
   code_lists: [newCodeList('trade'), newCodeList('island')],
   unit_lists: [],
   phone_words: {},
+  paradata: { device: true, place: false, timing: true, told_by: '' },
 };
 
 /** What a browser hands to copy and paste. */

@@ -23,6 +23,7 @@ const script: Script = {
   code_lists: [],
   unit_lists: [],
   phone_words: {},
+  paradata: { device: true, place: false, timing: true, told_by: '' },
 };
 const wanted = (text: string, more: Partial<Wanted> = {}): Wanted => ({
   text,

@@ -42,7 +42,11 @@ def hint_answers(script: Script) -> Iterator[Finding]:
         if codes is not None and said(OPEN_ENDED, part.wording) and _has_no_other(codes):
             message = f"Somebody may have an answer in mind that {codes.name} does not have."
             yield hint("no_other", "code_list", message, "Add a code for another answer, which asks what it is.")
-    if any(KINDS[p.kind].takes_answer for p in script.parts if p.kind in KINDS) and not _has_place(script):
+    asks = any(KINDS[p.kind].takes_answer for p in script.parts if p.kind in KINDS)
+    if asks and script.paradata.place and not any(p.id == script.paradata.told_by for p in script.parts):
+        message = "The phone notes where each interview begins, and no statement tells respondents so."
+        yield Finding("hint", "not_told", message, "Put the statement into the script: What the phone notes.")
+    if asks and not script.paradata.place and not _has_place(script):
         message = "Nowhere a position is taken: later nobody can tell where an interview was made."
         yield Finding("hint", "no_place", message, "Ask for a point at arrival.")
 

@@ -1,4 +1,7 @@
-"""Translations whose source has changed since they were made; findings set aside; releases withdrawn; the media shelf and the standard of a study."""
+"""Translations whose source has changed since; findings set aside; the media shelf and the standard of a study.
+
+Releases: withdrawn, for practice only, signed by a second person.
+"""
 
 import sqlalchemy as sa
 from alembic import op
@@ -15,7 +18,11 @@ def upgrade() -> None:
         table.add_column(sa.Column("set_aside", sa.JSON(), nullable=False, server_default="{}"))
     with op.batch_alter_table("study") as table:
         table.add_column(sa.Column("standard", sa.JSON(), nullable=False, server_default="{}"))
+        table.add_column(sa.Column("two_sign", sa.Boolean(), nullable=False, server_default="0"))
     with op.batch_alter_table("release") as table:
+        table.add_column(sa.Column("practice", sa.Boolean(), nullable=False, server_default="0"))
+        table.add_column(sa.Column("awaits", sa.Boolean(), nullable=False, server_default="0"))
+        table.add_column(sa.Column("signed", sa.JSON(), nullable=True))
         table.add_column(sa.Column("withdrawn", sa.JSON(), nullable=True))
     op.create_table(
         "shelf_file",

@@ -1,0 +1,41 @@
+// What the phone notes of itself about an interview, besides when it began and ended and by whom: the release says so.
+import { db, type PlaceNoted, type ReleaseRow } from './db';
+
+export interface Noted {
+  device: boolean;
+  place: boolean;
+  timing: boolean;
+}
+
+const ANYWAY: Noted = { device: true, place: false, timing: true };
+const WAIT_MS = 60_000;
+
+export function notedBy(release: Pick<ReleaseRow, 'compiled'> | undefined): Noted {
+  const chosen = release ? (JSON.parse(release.compiled) as { paradata?: Partial<Noted> }).paradata : undefined;
+  return { ...ANYWAY, ...chosen };
+}
+
+/** Note where an interview began, once the phone knows; that it could not be had is noted too. */
+export function notePlace(uuid: string): void {
+  // Once it is packed nothing is added any more.
+  const note = (place: PlaceNoted) =>
+    void db.interviews
+      .where('uuid')
+      .equals(uuid)
+      .and((row) => row.state === 'in hand')
+      .modify({ place })
+      .catch(() => undefined);
+  if (!('geolocation' in navigator)) {
+    note({ problem: 'unavailable' });
+    return;
+  }
+  navigator.geolocation.getCurrentPosition(
+    ({ coords }) => {
+      note({ latitude: coords.latitude, longitude: coords.longitude, accuracy: Number(coords.accuracy.toFixed(1)) });
+    },
+    (error) => {
+      note({ problem: error.code === error.PERMISSION_DENIED ? 'not allowed' : 'unavailable' });
+    },
+    { enableHighAccuracy: true, timeout: WAIT_MS, maximumAge: 0 },
+  );
+}

@@ -87,7 +87,7 @@ def _noted_changes(before: Script, after: Script) -> Iterator[Change]:
     for name in new:
         if old[name] != new[name]:
             words = "Interviews collected before have none." if new[name] else "Later interviews have none."
-            yield Change("noted", "", name, "paradata", *(_noted(o[name]) for o in (old, new)), "none", words)
+            yield Change("noted", "", name, "paradata", _noted(old[name]), _noted(new[name]), "none", words)
 
 
 def _noted(is_noted: bool) -> str:

@@ -16,6 +16,7 @@ OF_JOB: dict[str, Permission] = {
     "extract": "extract.make",
     "rehearsal": "script.write",
     "proof": "script.write",
+    "paper": "script.read",
     "laying out": "interview.review",
 }
 # Besides permissions in a study: open to everyone, to whoever is signed in, to a paired device, or to whoever

@@ -34,7 +34,7 @@ def rehearse_draft(store: Store, _data_sets: DataSets, order: dict[str, Any], pr
     The result is the summary with the `hash` of what was rehearsed, a zip with all files, and under `kept` the file
     that its data set is read from.
     """
-    name, release = _draft(store, order["questionnaire_id"])
+    name, release = compiled_draft(store, order["questionnaire_id"])
     now = datetime.combine(date.fromisoformat(order["day"]), time(12), UTC) if order["day"] else None
     made = rehearse(
         release, order["interviews"], order["seed"], now=now, progress=lambda f, words: progress.say(0.9 * f, words)
@@ -56,7 +56,7 @@ def prove_draft(store: Store, _data_sets: DataSets, order: dict[str, Any], progr
 
     Its test interviews take the place of those of the proof before; those written by hand stay.
     """
-    _, release = _draft(store, order["questionnaire_id"])
+    _, release = compiled_draft(store, order["questionnaire_id"])
     proof = {**asdict(prove(release, datetime.now(UTC), progress.say)), "hash": content_hash(release.raw)}
     with store.session() as session:
         questionnaire = session.get_one(Questionnaire, order["questionnaire_id"])
@@ -64,7 +64,8 @@ def prove_draft(store: Store, _data_sets: DataSets, order: dict[str, Any], progr
     return proof
 
 
-def _draft(store: Store, questionnaire_id: int) -> tuple[str, Release]:
+def compiled_draft(store: Store, questionnaire_id: int) -> tuple[str, Release]:
+    """The short name of a questionnaire and its draft compiled; raise SkavoError while it has errors."""
     with store.reading() as session:
         questionnaire = session.get_one(Questionnaire, questionnaire_id)
         media = shelf_of(session, questionnaire.study_id)

@@ -15,6 +15,8 @@ from skavo.services import releases as releases_service
 from skavo.services.asides import AsideIn
 from skavo.services.drafts import ComparisonOut, CompiledOut, Draft, KindOut, Saved, WorkbookOut
 from skavo.services.flow import FlowOut, show_flow
+from skavo.services.jobs import JobOut
+from skavo.services.paper import PaperIn, order_paper
 from skavo.services.releases import ReleaseOut, list_releases
 from skavo.services.releases import make_release as release_script
 from skavo.web.routing import Resource, attachment, desk
@@ -144,6 +146,11 @@ def write_standard(path: StudyPath, body: Standard) -> Standard:
 @api.route_for("get", "/questionnaires/<int:questionnaire_id>/flow", needs="script.read", returns=FlowOut)
 def flow(path: QuestionnairePath) -> FlowOut:
     return show_flow(desk(), path.questionnaire_id)
+
+
+@api.route_for("post", "/questionnaires/<int:questionnaire_id>/papers", needs="script.read", returns=JobOut, status=202)
+def on_paper(path: QuestionnairePath, body: PaperIn) -> JobOut:
+    return order_paper(desk(), path.questionnaire_id, body)
 
 
 @api.route_for("get", "/questionnaires/<int:questionnaire_id>/releases", needs="script.read", returns=list[ReleaseOut])

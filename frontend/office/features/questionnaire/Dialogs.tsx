@@ -15,6 +15,7 @@ import { UnitListDrawer } from './lists/UnitListDrawer';
 import { RehearsalDrawer } from './rehearsal/RehearsalDrawer';
 import type { FiguresTab } from './rehearsal/RehearsalPane';
 import { ComparisonDrawer } from './release/Comparison';
+import { PaperDialog } from './release/PaperDialog';
 import { ReleaseDialog } from './release/ReleaseDialog';
 import { ReleasesDrawer } from './release/ReleasesDrawer';
 import { WorkbookDialog } from './release/WorkbookDialog';
@@ -46,7 +47,8 @@ export type Open =
         | 'flow'
         | 'releases'
         | 'standard'
-        | 'paradata';
+        | 'paradata'
+        | 'paper';
     }
   | { what: 'list' | 'units'; name: string }
   | { what: 'figures'; tab: FiguresTab }
@@ -332,6 +334,15 @@ export function Dialogs({
           onClose={close}
           onGo={onGoToVariable}
           onOpenTest={onOpenTest}
+        />
+      );
+    case 'paper':
+      return (
+        <PaperDialog
+          questionnaireId={draft.id}
+          languages={script.languages}
+          blocked={editor.releaseHash === null ? t('questionnaire.mendErrorsFirstWhat') : ''}
+          onClose={close}
         />
       );
     case 'paradata':

@@ -17,7 +17,8 @@ type Dialog =
   | 'media'
   | 'flow'
   | 'releases'
-  | 'paradata';
+  | 'paradata'
+  | 'paper';
 
 /** Languages side by side before a reader has to scroll. */
 export const MOST_COLUMNS = 2;
@@ -101,6 +102,13 @@ export function ScriptBar({ draft, editor, readOnly, shown, onShow, onOpen, onRe
               label: t('flow.title'),
               onClick: () => {
                 onOpen('flow');
+              },
+            },
+            {
+              key: 'paper',
+              label: t('paper.menu'),
+              onClick: () => {
+                onOpen('paper');
               },
             },
             {

@@ -1,0 +1,1 @@
+"""A composed questionnaire as a PDF."""

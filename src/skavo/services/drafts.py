@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import io
-import zipfile
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any, Literal
+from typing import Any
 
 from pydantic import BaseModel
 from sqlalchemy import func, select
@@ -17,16 +15,13 @@ from skavo.core.languages.outdated import Outdated, follow
 from skavo.core.lists.hanging import Hanging
 from skavo.core.media.shelf import MediaFile
 from skavo.core.questionnaire.aside import Aside, sort_out
-from skavo.core.questionnaire.compare import Comparison, compare_scripts, keep_identities
+from skavo.core.questionnaire.compare import Comparison, compare_scripts
 from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.findings import Finding
 from skavo.core.questionnaire.hints import Standard
 from skavo.core.questionnaire.known import Known
 from skavo.core.questionnaire.script import Script, read_script, write_script
 from skavo.core.rehearsal.proof.changed import judge_change
-from skavo.formats.workbook.read import read_workbook
-from skavo.formats.workbook.sheets import CellFault
-from skavo.formats.workbook.write import write_folder, write_workbook
 from skavo.services.desk import Desk
 from skavo.services.found import newest_job, the_questionnaire, the_study
 from skavo.services.proved import proof_findings
@@ -89,14 +84,6 @@ class KindOut(BaseModel):
     takes_answer: bool
     derives: bool
     numbered: bool
-
-
-class WorkbookOut(BaseModel):
-    """A workbook that was read but not yet taken: all its faults, and how it differs from the present script."""
-
-    script: Script
-    faults: list[CellFault]
-    comparison: Comparison
 
 
 class ComparisonOut(BaseModel):
@@ -222,46 +209,6 @@ def same_script(questionnaire: Questionnaire, version: int) -> None:
     if questionnaire.version != version:
         message = "Somebody else changed the questionnaire meanwhile. Load it again; your last change is still here."
         raise Refused("changed_meanwhile", message, {"version": questionnaire.version})
-
-
-XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-
-
-@dataclass(frozen=True)
-class FileMade:
-    """A file to be taken out, with its name and type."""
-
-    name: str
-    type: str
-    content: bytes
-
-
-def workbook_of(desk: Desk, questionnaire_id: int, form: Literal["xlsx", "csv"]) -> FileMade:
-    """The script as a workbook, or as a zip of .csv files."""
-    with desk.store.reading() as session:
-        script = read_script(the_questionnaire(session, questionnaire_id).script)
-    if form == "csv":
-        return FileMade(f"{script.name}.csv.zip", "application/zip", _zipped(write_folder(script)))
-    return FileMade(f"{script.name}.xlsx", XLSX, write_workbook(script))
-
-
-def _zipped(files: dict[str, bytes]) -> bytes:
-    packed = io.BytesIO()
-    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as out:
-        for name, content in files.items():
-            out.writestr(name, content)
-    return packed.getvalue()
-
-
-def read_in_workbook(desk: Desk, questionnaire_id: int, content: bytes) -> WorkbookOut:
-    """Read a workbook; nothing is replaced until its script is saved."""
-    with desk.store.reading() as session:
-        present = read_script(the_questionnaire(session, questionnaire_id).script)
-    read = read_workbook("The workbook", content)
-    script = read.script
-    keep_identities(present, script)
-    faults = read.all_faults(compile_script(script).findings)
-    return WorkbookOut(script=script, faults=faults, comparison=compare_scripts(present, script, judge_change))
 
 
 def compare_draft(desk: Desk, questionnaire_id: int, number: int = 0) -> ComparisonOut:

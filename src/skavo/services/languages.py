@@ -10,7 +10,7 @@ from skavo.core.languages.texts import phone_words
 from skavo.core.questionnaire.script import Script, Texts, read_script
 from skavo.formats.translations import read_translation, write_translation
 from skavo.services.desk import Desk
-from skavo.services.drafts import XLSX, FileMade
+from skavo.services.file_made import XLSX, FileMade
 from skavo.services.found import the_questionnaire
 from skavo.services.refusals import not_found
 

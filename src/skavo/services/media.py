@@ -13,8 +13,9 @@ from skavo.core.errors import SkavoError
 from skavo.core.media.shelf import answering, odd_ones, uses_of
 from skavo.core.questionnaire.script import Script, read_script
 from skavo.formats.media import Inspected, checked_name, for_phones, inspect, packed, unpacked
+from skavo.formats.workbook.sheets import MEDIA_FOLDER, workbook_inside
 from skavo.services.desk import Desk
-from skavo.services.drafts import FileMade
+from skavo.services.file_made import FileMade
 from skavo.services.found import the_study
 from skavo.services.refusals import not_found, same_version
 from skavo.store.files import keep_file, read_file
@@ -142,7 +143,11 @@ def bring_in(desk: Desk, study_id: int, file_name: str, content: bytes) -> Broug
     """
     is_zip = content[:4] == b"PK\x03\x04"
     told = BroughtOut(added=[], replaced=[], same=[], refused=[])
-    for name, held in unpacked(file_name, content) if is_zip else [(file_name, content)]:
+    files = unpacked(file_name, content) if is_zip else [(file_name, content)]
+    if is_zip and workbook_inside(content) is not None:
+        # A whole questionnaire: beside its media lies the workbook, which is none.
+        files = ((name, held) for name, held in files if MEDIA_FOLDER in name)
+    for name, held in files:
         try:
             made = _made(name, held)
         except SkavoError as error:

@@ -9,7 +9,7 @@ from flask import Response, request, send_file
 from pydantic import BaseModel, ConfigDict, Field
 
 from skavo.services import media
-from skavo.services.drafts import FileMade
+from skavo.services.file_made import FileMade
 from skavo.services.media import BroughtOut, SaidIn, ShelfOut
 from skavo.web.guard import caller
 from skavo.web.routing import Resource, attachment, desk

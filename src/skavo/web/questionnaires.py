@@ -2,23 +2,22 @@
 
 from __future__ import annotations
 
-from typing import Literal
-
 from flask import Response, request
 from pydantic import BaseModel, Field
 
 from skavo.core.questionnaire.hints import Standard
 from skavo.core.questionnaire.script import NotedByPhone, Script
 from skavo.core.questionnaire.telling import telling
-from skavo.services import asides, drafts
+from skavo.services import asides, drafts, workbooks
 from skavo.services import releases as releases_service
 from skavo.services.asides import AsideIn
-from skavo.services.drafts import ComparisonOut, CompiledOut, Draft, KindOut, Saved, WorkbookOut
+from skavo.services.drafts import ComparisonOut, CompiledOut, Draft, KindOut, Saved
 from skavo.services.flow import FlowOut, show_flow
 from skavo.services.jobs import JobOut
 from skavo.services.paper import PaperIn, order_paper
 from skavo.services.releases import ReleaseOut, list_releases
 from skavo.services.releases import make_release as release_script
+from skavo.services.workbooks import Form, WorkbookOut
 from skavo.web.routing import Resource, attachment, desk
 from skavo.web.shapes import Body, QuestionnairePath, StudyPath
 
@@ -46,6 +45,14 @@ class TellingOut(BaseModel):
     """`wording` by language; empty in languages that there are no words in."""
 
     wording: dict[str, str]
+
+
+class BlankQuery(BaseModel):
+    """`languages` are their tags, a comma between them, the first one first."""
+
+    languages: str = Field(
+        default="en", pattern=r"^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*(,[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*){0,19}$"
+    )
 
 
 class ReleaseIn(Body):
@@ -77,7 +84,7 @@ class ComparisonQuery(BaseModel):
 class WorkbookQuery(BaseModel):
     """`form` is xlsx, or csv for a zip of .csv files."""
 
-    form: Literal["xlsx", "csv"] = "xlsx"
+    form: Form = "xlsx"
 
 
 @api.route_for("get", "/kinds", needs="signed-in", returns=list[KindOut])
@@ -113,14 +120,21 @@ def save(path: QuestionnairePath, body: ScriptIn) -> Saved:
 
 @api.route_for("get", "/questionnaires/<int:questionnaire_id>/workbook", needs="script.read")
 def take_out_workbook(path: QuestionnairePath, query: WorkbookQuery) -> Response:
-    made = drafts.workbook_of(desk(), path.questionnaire_id, query.form)
+    made = workbooks.workbook_of(desk(), path.questionnaire_id, query.form)
+    return Response(made.content, mimetype=made.type, headers=attachment(made.name))
+
+
+@api.route_for("get", "/blank-workbook", needs="signed-in")
+def take_out_blank(query: BlankQuery) -> Response:
+    """A workbook without a line, every kind and column explained."""
+    made = workbooks.blank(query.languages.split(","))
     return Response(made.content, mimetype=made.type, headers=attachment(made.name))
 
 
 @api.route_for("post", "/questionnaires/<int:questionnaire_id>/workbook", needs="script.write", returns=WorkbookOut)
 def read_in_workbook(path: QuestionnairePath) -> WorkbookOut:
     """Read a workbook sent as the body; nothing is replaced until its script is saved."""
-    return drafts.read_in_workbook(desk(), path.questionnaire_id, request.get_data(cache=False))
+    return workbooks.read_in_workbook(desk(), path.questionnaire_id, request.get_data(cache=False))
 
 
 @api.route_for("get", "/questionnaires/<int:questionnaire_id>/comparison", needs="script.read", returns=ComparisonOut)

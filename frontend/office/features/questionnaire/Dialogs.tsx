@@ -314,6 +314,8 @@ export function Dialogs({
       return (
         <WorkbookDialog
           questionnaireId={draft.id}
+          studyId={draft.study_id}
+          languages={script.languages}
           onClose={close}
           onTake={(taken) => {
             edit(taken);

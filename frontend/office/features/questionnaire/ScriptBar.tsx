@@ -1,4 +1,4 @@
-import { Button, Dropdown, Input } from 'antd';
+import { Button, Dropdown, Input, type MenuProps } from 'antd';
 import type { Schemas } from '../../../shared/api/client';
 import { languageName } from '../../../shared/interview/languages';
 import { t } from '../../texts/texts';
@@ -71,107 +71,7 @@ export function ScriptBar({ draft, editor, readOnly, shown, onShow, onOpen, onRe
       <Dropdown
         trigger={['click']}
         menu={{
-          items: [
-            ...(draft.newest_release == null
-              ? []
-              : [
-                  {
-                    key: 'compare',
-                    label: t('questionnaire.compareRelease', { newest_release: draft.newest_release }),
-                    onClick: () => {
-                      onOpen('comparison');
-                    },
-                  },
-                ]),
-            {
-              key: 'releases',
-              label: t('releases.title'),
-              onClick: () => {
-                onOpen('releases');
-              },
-            },
-            {
-              key: 'lists',
-              label: t('lists.title'),
-              onClick: () => {
-                onOpen('lists');
-              },
-            },
-            {
-              key: 'flow',
-              label: t('flow.title'),
-              onClick: () => {
-                onOpen('flow');
-              },
-            },
-            {
-              key: 'paper',
-              label: t('paper.menu'),
-              onClick: () => {
-                onOpen('paper');
-              },
-            },
-            {
-              key: 'paradata',
-              label: t('paradata.open'),
-              onClick: () => {
-                onOpen('paradata');
-              },
-            },
-            {
-              key: 'media',
-              label: t('media.title'),
-              onClick: () => {
-                onOpen('media');
-              },
-            },
-            {
-              key: 'help',
-              label: t('questionnaire.ruleLanguage2'),
-              onClick: () => {
-                onOpen('help');
-              },
-            },
-            ...(readOnly
-              ? []
-              : [
-                  {
-                    key: 'modules',
-                    label: t('questionnaire.modulesOpen'),
-                    onClick: () => {
-                      onOpen('modules');
-                    },
-                  },
-                ]),
-            { type: 'divider' as const },
-            {
-              key: 'out',
-              label: (
-                <a href={`/api/questionnaires/${String(draft.id)}/workbook`} download>
-                  {t('questionnaire.takeOutWorkbookXlsx')}
-                </a>
-              ),
-            },
-            {
-              key: 'out-csv',
-              label: (
-                <a href={`/api/questionnaires/${String(draft.id)}/workbook?form=csv`} download>
-                  {t('questionnaire.takeOutCsvFiles')}
-                </a>
-              ),
-            },
-            ...(readOnly
-              ? []
-              : [
-                  {
-                    key: 'in',
-                    label: t('questionnaire.bringWorkbook2'),
-                    onClick: () => {
-                      onOpen('workbook');
-                    },
-                  },
-                ]),
-          ],
+          items: menuOf(draft, readOnly, onOpen),
         }}
       >
         <Button aria-label={t('questionnaire.more2')}>⋯</Button>
@@ -198,6 +98,45 @@ export function ScriptBar({ draft, editor, readOnly, shown, onShow, onOpen, onRe
       )}
     </div>
   );
+}
+
+/** All that is done with the script as a whole: what went out of it, what it is made of, what it means, files. */
+function menuOf(draft: Schemas['Draft'], readOnly: boolean, onOpen: (dialog: Dialog) => void): MenuProps['items'] {
+  const open = (key: Dialog, label: string) => ({
+    key,
+    label,
+    onClick: () => {
+      onOpen(key);
+    },
+  });
+  const take = (form: string, label: string) => ({
+    key: `out-${form}`,
+    label: (
+      <a href={`/api/questionnaires/${String(draft.id)}/workbook?form=${form}`} download>
+        {label}
+      </a>
+    ),
+  });
+  const line = { type: 'divider' as const };
+  const { newest_release } = draft;
+  return [
+    ...(newest_release == null ? [] : [open('comparison', t('questionnaire.compareRelease', { newest_release }))]),
+    open('releases', t('releases.title')),
+    open('paper', t('paper.menu')),
+    line,
+    open('lists', t('lists.title')),
+    open('media', t('media.title')),
+    ...(readOnly ? [] : [open('modules', t('questionnaire.modulesOpen'))]),
+    open('paradata', t('paradata.open')),
+    line,
+    open('flow', t('flow.title')),
+    open('help', t('questionnaire.ruleLanguage2')),
+    line,
+    ...(readOnly ? [] : [open('workbook', t('questionnaire.bringWorkbook2'))]),
+    take('xlsx', t('questionnaire.takeOutWorkbookXlsx')),
+    take('whole', t('questionnaire.takeOutWhole')),
+    take('csv', t('questionnaire.takeOutCsvFiles')),
+  ];
 }
 
 function TitleField({ script, readOnly, onEdit }: { script: Script; readOnly: boolean; onEdit: ScriptEditor['edit'] }) {

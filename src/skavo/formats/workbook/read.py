@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from skavo.core.questionnaire.findings import Finding
+from skavo.core.questionnaire.hints import Standard
 from skavo.core.questionnaire.script import (
     MOST_SHORT,
     Code,
@@ -22,6 +23,7 @@ from skavo.core.questionnaire.script import (
 from skavo.core.questionnaire.variables import VARIABLE, suggest_variable
 from skavo.core.rules.types import nearest
 from skavo.formats.workbook.about import ABOUT, read_about
+from skavo.formats.workbook.blank import EXPLAINING
 from skavo.formats.workbook.columns import (
     BY_HEADING,
     CHECK,
@@ -34,9 +36,13 @@ from skavo.formats.workbook.columns import (
     read_yes_no,
 )
 from skavo.formats.workbook.lengths import cut_long_cells
+from skavo.formats.workbook.phone_words import NAME as PHONE_WORDS
+from skavo.formats.workbook.phone_words import read_phone_words
 from skavo.formats.workbook.sheets import CellFault, Faults, Sheet, open_folder, open_sheets
 from skavo.formats.workbook.sources import NAME as SOURCES
 from skavo.formats.workbook.sources import read_sources
+from skavo.formats.workbook.standard import ANY, doubt_standard
+from skavo.formats.workbook.standard import NAME as STANDARD
 
 
 @dataclass
@@ -66,23 +72,28 @@ class ReadWorkbook:
         return sorted(found, key=lambda f: (_SHEETS.index(f.sheet) if f.sheet in _SHEETS else -1, f.row, f.column))
 
 
-_SHEETS = ["Script", "Code lists", SOURCES, "Units", ABOUT]
+_SHEETS = ["Script", "Code lists", SOURCES, "Units", PHONE_WORDS, STANDARD, ABOUT]
 
 
-def read_workbook(name: str, content: bytes) -> ReadWorkbook:
-    """The script of a workbook and every fault of reading it; faults of its rules are found by compile_script."""
-    return _read(open_sheets(name, content))
+def read_workbook(name: str, content: bytes, standard: Standard = ANY) -> ReadWorkbook:
+    """The script of a workbook and every fault of reading it; faults of its rules are found by compile_script.
+
+    `standard` is that of the study that it is read into.
+    """
+    return _read(open_sheets(name, content), standard)
 
 
 def read_folder(folder: Path) -> ReadWorkbook:
     """The same from a folder of .csv files."""
-    return _read(open_folder(folder))
+    return _read(open_folder(folder), ANY)
 
 
-def _read(sheets: dict[str, Sheet]) -> ReadWorkbook:
+def _read(sheets: dict[str, Sheet], standard: Standard) -> ReadWorkbook:
     faults, places = Faults(), Places()
     known = {name.lower() for name in _SHEETS}
     for name, sheet in sheets.items():
+        if name in EXPLAINING:
+            continue
         cut_long_cells(faults, sheet)
         if name not in known and sheet.headings:
             hint = nearest(name, known - set(sheets))
@@ -105,9 +116,11 @@ def _read(sheets: dict[str, Sheet]) -> ReadWorkbook:
         parts=parts,
         code_lists=lists,
         unit_lists=units,
+        phone_words=read_phone_words(faults, sheets.get(PHONE_WORDS.lower())),
         paradata=about.paradata(faults, parts),
     )
     _doubt_languages(faults, sheets, script)
+    doubt_standard(faults, sheets.get(STANDARD.lower()), standard)
     return ReadWorkbook(script, faults.found, places, sheets)
 
 

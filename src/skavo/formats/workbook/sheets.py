@@ -15,6 +15,8 @@ from skavo.core.errors import DataError
 from skavo.formats.read_table import MOST_BYTES, open_workbook, sheet_rows
 
 Cells = list[list[str | None]]
+# Widths of columns, in signs.
+_NARROWEST, _WIDEST = 10, 48
 _FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r", "'")
 
 
@@ -76,6 +78,25 @@ class Faults:
 
     def doubt(self, sheet: str, row: int, column: int, code: str, message: str, mend: str = "") -> None:
         self.found.append(CellFault(sheet, row, column, "doubt", code, message, mend))
+
+
+# Where the files of the media shelf lie in a zip beside the workbook.
+MEDIA_FOLDER = "media/"
+
+
+def workbook_inside(content: bytes) -> bytes | None:
+    """The .xlsx file of a zip that holds a workbook and its media; None for what is itself a workbook, or no zip."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(content)) as outer:
+            names = outer.namelist()
+            books = [e for e in outer.infolist() if e.filename.lower().endswith(".xlsx") and "/" not in e.filename]
+            if "[Content_Types].xml" in names or not books:
+                return None
+            if books[0].file_size > MOST_BYTES:
+                raise DataError("file_too_large", f"{books[0].filename} has more than 100 MB.", {})
+            return outer.read(books[0])
+    except (zipfile.BadZipFile, RuntimeError, NotImplementedError, OSError):
+        return None
 
 
 def open_sheets(name: str, content: bytes) -> dict[str, Sheet]:
@@ -154,7 +175,9 @@ def write_xlsx_sheets(sheets: dict[str, list[list[str]]]) -> bytes:
                 if cell:
                     sheet.write_string(r, c, cell, wrap if r else bold)
         sheet.freeze_panes(1, 0)
-        sheet.set_column(0, max(0, len(rows[0]) - 1), 20)
+        for column in range(len(rows[0])):
+            longest = max((len(row[column]) for row in rows if column < len(row)), default=0)
+            sheet.set_column(column, column, min(max(longest + 2, _NARROWEST), _WIDEST))
     book.close()
     return packed.getvalue()
 

@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+from skavo.core.questionnaire.hints import Standard
 from skavo.core.questionnaire.script import Part, Script, ScriptCheck, Texts
 from skavo.formats.workbook.about import ABOUT, write_about
 from skavo.formats.workbook.columns import PLAIN
+from skavo.formats.workbook.phone_words import NAME as PHONE_WORDS
+from skavo.formats.workbook.phone_words import write_phone_words
 from skavo.formats.workbook.sheets import write_csv_sheets, write_xlsx_sheets
 from skavo.formats.workbook.sources import NAME as SOURCES
 from skavo.formats.workbook.sources import write_sources
+from skavo.formats.workbook.standard import ANY, write_standard
+from skavo.formats.workbook.standard import NAME as STANDARD
 
 Rows = list[list[str]]
 # Texts stand beside the columns that they belong to: after the variable, and each message after its check.
@@ -15,17 +20,17 @@ _BEFORE_TEXTS = ("level", "kind", "variable")
 _BEFORE_CHECKS = ("code_list", "code_filter", "asked_when", "repeated", "derived", "default")
 
 
-def write_workbook(script: Script) -> bytes:
-    """The script as an .xlsx file."""
-    return write_xlsx_sheets(sheets_of(script))
+def write_workbook(script: Script, standard: Standard = ANY) -> bytes:
+    """The script as an .xlsx file, with the standard of its study."""
+    return write_xlsx_sheets(sheets_of(script, standard))
 
 
-def write_folder(script: Script) -> dict[str, bytes]:
+def write_folder(script: Script, standard: Standard = ANY) -> dict[str, bytes]:
     """The script as .csv files, by file name."""
-    return write_csv_sheets(sheets_of(script))
+    return write_csv_sheets(sheets_of(script, standard))
 
 
-def sheets_of(script: Script) -> dict[str, Rows]:
+def sheets_of(script: Script, standard: Standard = ANY) -> dict[str, Rows]:
     """The sheets of the workbook, headings first."""
     langs = _languages(script)
     sheets = {"Script": _script_rows(script, langs), "Code lists": _list_rows(script, langs)}
@@ -33,6 +38,8 @@ def sheets_of(script: Script) -> dict[str, Rows]:
         sheets[SOURCES] = sources
     if script.unit_lists:
         sheets["Units"] = _unit_rows(script, langs)
+    more = {PHONE_WORDS: write_phone_words(script), STANDARD: write_standard(standard)}
+    sheets |= {name: rows for name, rows in more.items() if rows}
     return {**sheets, ABOUT: write_about(script)}
 
 

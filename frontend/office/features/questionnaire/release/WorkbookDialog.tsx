@@ -1,4 +1,5 @@
-import { Alert, Modal, Upload } from 'antd';
+import { useQueryClient } from '@tanstack/react-query';
+import { Alert, Checkbox, Modal, Upload } from 'antd';
 import { useState } from 'react';
 import { sendFile, type Schemas } from '../../../../shared/api/client';
 import { messageOf } from '../../../ui/states';
@@ -9,20 +10,41 @@ import { Words } from '../../../texts/Words';
 
 interface Props {
   questionnaireId: number;
+  studyId: number;
+  languages: string[];
   onClose: () => void;
   onTake: (script: Script) => void;
 }
 
 /** A workbook is read and compared before it replaces anything; taking it is one edit that can be undone. */
-export function WorkbookDialog({ questionnaireId, onClose, onTake }: Props) {
+export function WorkbookDialog({ questionnaireId, studyId, languages, onClose, onTake }: Props) {
   const [found, setFound] = useState<Schemas['WorkbookOut'] | null>(null);
   const [problem, setProblem] = useState('');
   const [busy, setBusy] = useState(false);
+  const [file, setFile] = useState<File | null>(null);
+  const [withMedia, setWithMedia] = useState(true);
+  const queries = useQueryClient();
   const read = async (file: File) => {
     setBusy(true);
     setProblem('');
     try {
       setFound(await sendFile<Schemas['WorkbookOut']>(`/api/questionnaires/${String(questionnaireId)}/workbook`, file));
+      setFile(file);
+    } catch (error) {
+      setProblem(messageOf(error));
+    }
+    setBusy(false);
+  };
+  /** Media first: the script is checked against the shelf. */
+  const take = async () => {
+    if (!found || busy) return;
+    setBusy(true);
+    try {
+      if (file && withMedia && found.media.length > 0) {
+        await sendFile(`/api/studies/${String(studyId)}/media?name=${encodeURIComponent(file.name)}`, file);
+        await queries.invalidateQueries({ queryKey: ['media', studyId] });
+      }
+      onTake(found.script);
     } catch (error) {
       setProblem(messageOf(error));
     }
@@ -35,11 +57,9 @@ export function WorkbookDialog({ questionnaireId, onClose, onTake }: Props) {
       width={720}
       title={t('questionnaire.bringWorkbook')}
       okText={t('questionnaire.replaceScript')}
-      okButtonProps={{ disabled: !found }}
+      okButtonProps={{ disabled: !found, loading: busy && found !== null }}
       onCancel={onClose}
-      onOk={() => {
-        if (found) onTake(found.script);
-      }}
+      onOk={() => void take()}
     >
       <Upload.Dragger
         accept=".xlsx,.zip"
@@ -52,6 +72,12 @@ export function WorkbookDialog({ questionnaireId, onClose, onTake }: Props) {
       >
         <p>{busy ? t('questionnaire.reading2') : t('questionnaire.dropXlsxFileZip')}</p>
       </Upload.Dragger>
+      <p className="small">
+        <a href={`/api/blank-workbook?languages=${languages.map(encodeURIComponent).join(',')}`} download>
+          {t('questionnaire.blankWorkbook')}
+        </a>{' '}
+        <span className="muted">{t('questionnaire.blankWorkbookWhat')}</span>
+      </p>
       {problem !== '' && <Alert type="error" showIcon title={problem} style={{ marginTop: 12 }} />}
       {found && (
         <>
@@ -65,6 +91,21 @@ export function WorkbookDialog({ questionnaireId, onClose, onTake }: Props) {
               parts={{ b: <b /> }}
             />
           </p>
+          {found.media.length > 0 && (
+            <Checkbox
+              checked={withMedia}
+              onChange={(event) => {
+                setWithMedia(event.target.checked);
+              }}
+            >
+              {t('questionnaire.mediaAlong', { count: found.media.length })}{' '}
+              {found.replacing.length > 0 && (
+                <span className="doubt">
+                  {t('questionnaire.mediaReplacing', { names: found.replacing.join(', ') })}
+                </span>
+              )}
+            </Checkbox>
+          )}
           {found.faults.length > 0 && (
             <>
               <p>

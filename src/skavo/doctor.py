@@ -14,6 +14,7 @@ from datetime import UTC, datetime, timedelta
 from email.utils import parsedate_to_datetime
 from pathlib import Path
 
+from skavo.formats.paper.write import PANGO, can_print
 from skavo.settings import Settings
 
 _LEAST_FREE = 2 << 30
@@ -36,6 +37,7 @@ def examine(settings: Settings, backups: Path | None = None) -> list[Finding]:
     """Everything that can be looked at from this machine; `backups` is the folder that backups are written to."""
     looks: list[Callable[[], Iterator[Finding]]] = [
         lambda: folder_and_database(settings.folder), lambda: _address(settings), lambda: _mail(settings),
+        _paper,
     ]  # fmt: skip
     found = [finding for look in looks for finding in look()]
     return found + ([_backup(backups)] if backups is not None else [])
@@ -55,6 +57,12 @@ def folder_and_database(folder: Path) -> Iterator[Finding]:
     database = folder / "skavo.db"
     if database.exists():
         yield _database(database)
+
+
+def _paper() -> Iterator[Finding]:
+    is_well = can_print()
+    words = "Questionnaires can be printed." if is_well else "Questionnaires cannot be printed: Pango is not here."
+    yield Finding("paper", is_well, words, PANGO)
 
 
 def _permissions(folder: Path) -> Finding:

@@ -38,6 +38,13 @@ def main(names: list[str]) -> None:
         server.stop()
 
 
+def rehearse(screen: Screen) -> None:
+    screen.click(".order-line .ant-btn-primary")
+    screen.sees("Minutes by section")
+    screen.press("Prove")
+    screen.sees("questions can be reached")
+
+
 def correct_again(server: Server) -> None:
     """An interview comes in again from another phone, after the desk has worked on it: it waits for a decision."""
     with server.store.reading() as session:
@@ -67,7 +74,7 @@ class Pictures:
         screen.find(".study-line")
         pages: dict[str, tuple[str, str, Callable[[], object] | None]] = {
             "logbook": ("", ".matter", None),
-            "script": ("questionnaire?part=p_unit_code", ".script-row.line", None),
+            "script": ("questionnaire?part=p_paid&pane=rehearsal", ".order-line", lambda: rehearse(screen)),
             "script-phone": ("questionnaire?part=p_consent&pane=phone", ".phone .choice", None),
             "people": ("people", ".ant-table-row", None),
             "field": ("field", ".ant-table-row", None),

@@ -16,6 +16,7 @@ from skavo.core.paper.sheet import Choice, Line, Paper
 
 # A picture of the shelf as (type, content), None where it is no picture or not there.
 Picture = Callable[[str], tuple[str, bytes] | None]
+PANGO = "Install the Debian packages libpango-1.0-0, libpangoft2-1.0-0 and libharfbuzz-subset0, and start Skavo again."
 MOST_COLUMNS, MOST_IN_A_COLUMN = 6, 9
 _FAMILIES = {
     "latin": "sans",
@@ -39,14 +40,22 @@ def write_html(paper: Paper, picture: Picture = lambda name: None) -> str:
     return page
 
 
+def can_print() -> bool:
+    """Whether this machine has what lays text out."""
+    try:
+        import weasyprint  # noqa: F401 — asks the machine for Pango
+    except OSError:
+        return False
+    return True
+
+
 def write_pdf(paper: Paper, picture: Picture = lambda name: None) -> bytes:
     """The page as a PDF; raise SkavoError where this machine lacks what lays text out."""
     try:
         from weasyprint import HTML, URLFetcher
     except OSError as error:
         raise SkavoError(
-            "no_pango", "This machine lacks Pango, which lays out text in every script. Install the Debian packages "
-            "libpango-1.0-0, libpangoft2-1.0-0 and libharfbuzz-subset0, and start Skavo again.",
+            "no_pango", f"This machine lacks Pango, which lays out text in every script. {PANGO}",
         ) from error  # fmt: skip
 
     fetcher = URLFetcher(allowed_protocols=["data"], allow_redirects=False)

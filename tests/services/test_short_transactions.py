@@ -16,12 +16,24 @@ from sqlalchemy.orm import Session
 from skavo.core.cleaning.plan import Correct
 from skavo.core.estimation.tables import TableRequest
 from skavo.core.interview.engine import Engine
-from skavo.services import bundles, cleaning, combining, deciding, drafts, logbook, releases, tables, verdicts
+from skavo.services import (
+    bundles,
+    cleaning,
+    combining,
+    deciding,
+    drafts,
+    kept_tests,
+    logbook,
+    releases,
+    tables,
+    verdicts,
+    workbooks,
+)
 from skavo.services.desk import Desk
 from skavo.store import datasets, laying, raw_frames
 from skavo.store.database import Store
 from skavo.store.handin import hand_in, read_arrival
-from skavo.store.models import Device
+from skavo.store.models import Device, now
 from tests.samples import part, staff_script
 from tests.store.study import SmallStudy, small_study
 
@@ -29,7 +41,8 @@ MUSEUM = Path(__file__).parents[1] / "museum" / "bundles"
 # Each of them takes long where a questionnaire or a study is large.
 SLOW: list[tuple[Any, str]] = [
     (Engine, "__init__"), (drafts, "compile_script"), (releases, "compile_script"), (releases, "replay"),
-    (drafts, "compare_scripts"), (drafts, "read_workbook"), (combining, "read_table"), (cleaning, "apply_plan"),
+    (kept_tests, "compile_script"), (kept_tests, "replay"), (kept_tests, "written_test"),
+    (drafts, "compare_scripts"), (workbooks, "read_workbook"), (combining, "read_table"), (cleaning, "apply_plan"),
     (datasets, "apply_step"), (datasets, "join_outside"), (tables, "make_table"), (raw_frames, "build_data_set"),
     (laying, "all_findings"), (bundles, "open_bundle"), (bundles, "read_arrival"), (verdicts, "compile_script"),
 ]  # fmt: skip
@@ -88,8 +101,12 @@ def test_what_the_stations_compute_is_computed_before_anything_is_written(
     script.parts.append(part(1, "text", "more"))
     saved = drafts.save_script(desk, q, script, drafts.show_draft(desk, q).version)
     releases.make_release(desk, q, saved.version, "")
-    drafts.read_in_workbook(desk, draft.id, drafts.workbook_of(desk, q, "xlsx").content)
+    workbooks.read_in_workbook(desk, draft.id, workbooks.workbook_of(desk, q, "xlsx").content)
     drafts.compare_draft(desk, q)
+    trial = kept_tests.TestIn(name="a", answers={"consent": True}, language="en", now=now(), started=now())
+    kept_tests.keep_test(desk, q, trial)
+    kept_tests.accept_test(desk, q, "a")
+    kept_tests.remove_test(desk, q, "a")
 
     step = Correct(variable="workers", interview="0001", value="3", reason="Asked again")
     cleaning.preview_step(desk, q, step)

@@ -6,9 +6,12 @@ from collections.abc import Callable
 from typing import Any
 
 import pytest
+from sqlalchemy import select
 
-from skavo.store.models import Job, Questionnaire
+from skavo.core.interview.formats import INTERVIEW
+from skavo.store.models import Job, Questionnaire, Release
 from tests.web.conftest import Desk
+from tests.web.test_files import Device
 from tests.web.test_rules import line, saved
 
 AT = "/api/questionnaires/1"
@@ -139,3 +142,27 @@ def test_a_test_with_answers_to_what_is_not_there_is_kept_without_them(person: D
     told = kept(person, "odd", {"consent": True, "no_such": 3, "staff/1/age": 40, "workers": "seven"})
     assert told["tests"][0]["name"] == "odd"
     assert "no_such" not in person.answer("GET", f"{AT}/tests/opened?name=odd")["answers"]
+
+
+def test_questions_are_timed_in_the_interviews_of_those_who_may_know_of_them(
+    app: Any, person: Desk, desk: Callable[[str], Desk]
+) -> None:
+    assert person.answer("GET", f"{AT}/timing")["interviews"] == 0
+    phone = Device(app, desk)
+    phone.hand_in(app, "0b6b6e1e-7c3c-4b4e-9d5a-3f6f2c1d0a11", consent=True)
+    with app.extensions["skavo_store"].reading() as session:
+        release = session.scalars(select(Release)).one()
+    at = [f"2027-03-14T10:00:{second:02d}Z" for second in (0, 5, 12)]
+    events = [
+        {"kind": "seen", "path": path, "at": when} for path, when in zip(("consent", "island", "gone"), at, strict=True)
+    ]
+    document = {
+        "format": INTERVIEW.newest, "uuid": "0b6b6e1e-7c3c-4b4e-9d5a-3f6f2c1d0a12", "release": release.identity,
+        "release_hash": release.hash, "answers": {"consent": True}, "practice": True, "paradata": {"events": events},
+    }  # fmt: skip
+    sent = phone.client.put(f"/api/field/interviews/{document['uuid']}", json=document, headers=phone.headers)
+    assert sent.status_code == 200
+    told = person.answer("GET", f"{AT}/timing")
+    assert (told["interviews"], told["practice"]) == (1, 1)
+    assert {m["part"]: m["seconds"] for m in told["parts"]} == {"p_consent": 5, "p_island": 7}
+    assert {m["part"]: m["seconds"] for m in told["blocks"]} == {"p_arrival": 5, "p_workshop": 7}

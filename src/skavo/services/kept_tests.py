@@ -6,7 +6,6 @@ from datetime import UTC, datetime
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field
-from sqlalchemy.orm import Session
 
 from skavo.core.interview.release import Release
 from skavo.core.questionnaire.compile import compile_script
@@ -60,8 +59,12 @@ class TestsOut(BaseModel):
 
 def show_tests(desk: Desk, questionnaire_id: int) -> TestsOut:
     """All of them, answered again in the draft as it is kept; those written by hand first."""
+    return _told(_read(desk, questionnaire_id))
+
+
+def _read(desk: Desk, questionnaire_id: int) -> Questionnaire:
     with desk.store.reading() as session:
-        return _told(the_questionnaire(session, questionnaire_id))
+        return the_questionnaire(session, questionnaire_id)
 
 
 def _told(questionnaire: Questionnaire) -> TestsOut:
@@ -87,21 +90,21 @@ def keep_test(desk: Desk, questionnaire_id: int, wanted: TestIn) -> TestsOut:
     name = wanted.name.strip()
     if not name:
         raise Refused("wrong_name", "Give the test a name that says what it tries.")
+    test = written_test(
+        _running(_read(desk, questionnaire_id)), name, wanted.answers, wanted.language, _with_offset(wanted.now),
+        _with_offset(wanted.started), wanted.earlier,
+    )  # fmt: skip
     with desk.store.session() as session:
-        questionnaire, release = _to_change(session, questionnaire_id)
+        questionnaire = the_questionnaire(session, questionnaire_id)
         known = [test for test in questionnaire.tests if test["name"] == name]
         if known and not (wanted.replaces and known[0].get("by")):
             raise Refused("name_taken", f"There is a test called “{name}” already. Choose another name, or replace it.")
         others = [test for test in questionnaire.tests if test["name"] != name]
         if len(others) >= MOST_TESTS:
             raise Refused("too_many", f"More than {MOST_TESTS} tests are not kept. Remove some that try the same.")
-        test = written_test(
-            release, name, wanted.answers, wanted.language, _with_offset(wanted.now), _with_offset(wanted.started),
-            wanted.earlier,
-        )  # fmt: skip
         by_hand = [*(t for t in others if t.get("by")), {**test, "by": desk.name}]
         questionnaire.tests = [*by_hand, *(t for t in others if not t.get("by"))]
-        return _told(questionnaire)
+    return show_tests(desk, questionnaire_id)
 
 
 def _with_offset(moment: datetime) -> datetime:
@@ -110,16 +113,18 @@ def _with_offset(moment: datetime) -> datetime:
 
 def accept_test(desk: Desk, questionnaire_id: int, name: str) -> TestsOut:
     """Take what the draft makes of a test now as what is meant."""
+    seen = _read(desk, questionnaire_id)
+    test = _the_test(seen, name)
+    again = written_test(
+        _running(seen), name, test["answers"], test.get("language", ""), datetime.fromisoformat(test["now"]),
+        datetime.fromisoformat(test["started"]), test["earlier"],
+    )  # fmt: skip
     with desk.store.session() as session:
-        questionnaire, release = _to_change(session, questionnaire_id)
-        test = _the_test(questionnaire, name)
-        again = written_test(
-            release, name, test["answers"], test.get("language", ""), datetime.fromisoformat(test["now"]),
-            datetime.fromisoformat(test["started"]), test["earlier"],
-        )  # fmt: skip
-        kept = {**test, "outcome": again["outcome"], "answers": again["answers"]}
-        questionnaire.tests = [kept if t is test else t for t in questionnaire.tests]
-        return _told(questionnaire)
+        questionnaire = the_questionnaire(session, questionnaire_id)
+        present = _the_test(questionnaire, name)
+        kept = {**present, "outcome": again["outcome"], "answers": again["answers"]}
+        questionnaire.tests = [kept if t is present else t for t in questionnaire.tests]
+    return show_tests(desk, questionnaire_id)
 
 
 def remove_test(desk: Desk, questionnaire_id: int, name: str) -> TestsOut:
@@ -127,24 +132,22 @@ def remove_test(desk: Desk, questionnaire_id: int, name: str) -> TestsOut:
         questionnaire = the_questionnaire(session, questionnaire_id)
         gone = _the_test(questionnaire, name)
         questionnaire.tests = [test for test in questionnaire.tests if test is not gone]
-        return _told(questionnaire)
+    return show_tests(desk, questionnaire_id)
 
 
 def open_test(desk: Desk, questionnaire_id: int, name: str) -> OpenedInterview:
-    with desk.store.reading() as session:
-        test = _the_test(the_questionnaire(session, questionnaire_id), name)
+    test = _the_test(_read(desk, questionnaire_id), name)
     outside = {
         "now": test["now"], "interview.started": test["started"], "earlier": test["earlier"], "enumerator.name": "",
     }  # fmt: skip
     return OpenedInterview(answers=test["answers"], language=test.get("language", ""), outside=outside)
 
 
-def _to_change(session: Session, questionnaire_id: int) -> tuple[Questionnaire, Release]:
-    questionnaire = the_questionnaire(session, questionnaire_id)
+def _running(questionnaire: Questionnaire) -> Release:
     release = _release_of(questionnaire)
     if release is None:
         raise Refused("has_errors", "The script has errors. Mend them first; they are listed under Findings.")
-    return questionnaire, release
+    return release
 
 
 def _the_test(questionnaire: Questionnaire, name: str) -> dict[str, Any]:

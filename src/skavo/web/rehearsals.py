@@ -12,6 +12,7 @@ from skavo.services.kept_tests import TestIn, TestsOut
 from skavo.services.made_up import MadeUpBehind, OpenedInterview, RehearsalOut
 from skavo.services.rehearsals import RehearsalIn, order_proof, order_rehearsal
 from skavo.services.tables import Figure, SavedOut
+from skavo.services.timing import TimingOut, show_timing
 from skavo.web.analysis import SavedIn
 from skavo.web.routing import Resource, desk
 from skavo.web.shapes import QuestionnairePath
@@ -69,6 +70,11 @@ def behind(path: RehearsalPath, body: Figure) -> MadeUpBehind:
 )
 def interview(path: InterviewOfRehearsal) -> OpenedInterview:
     return made_up.open_made_up(desk(), path.questionnaire_id, path.rehearsal_id, path.number)
+
+
+@api.route_for("get", "/timing", needs="interview.read", returns=TimingOut)
+def timing(path: QuestionnairePath) -> TimingOut:
+    return show_timing(desk(), path.questionnaire_id)
 
 
 @api.route_for("post", "/proofs", needs="script.write", returns=JobOut, status=202)

@@ -3,7 +3,7 @@ import { Link } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { useStudy } from '../../ui/study';
 import { Loaded } from '../../ui/states';
-import { figureOf, marginOf, type Chosen } from './Figures';
+import { FigureHead, figureAt, marginOf, type Chosen } from './Figures';
 import { t } from '../../texts/texts';
 import { Words } from '../../texts/Words';
 
@@ -18,10 +18,7 @@ export function BehindFigure({
   chosen: Chosen;
 }) {
   const study = useStudy();
-  const row = table.rows[chosen.row];
-  const column = table.columns[chosen.column];
-  const cell = table.cells[chosen.row]?.[chosen.column];
-  const body = { request: table.request, row: row?.value ?? '*', column: column?.value ?? '*' };
+  const { cell, body } = figureAt(table, chosen);
   const behind = useQuery({
     queryKey: ['data', questionnaireId, 'behind', body],
     queryFn: () =>
@@ -32,15 +29,12 @@ export function BehindFigure({
         }),
       ),
   });
-  if (!row || !column || !cell) return null;
+  if (!cell) return null;
   const at = `/studies/${String(study.id)}`;
   const unit = table.unit === 'interviews' ? t('analyse.unitInterviews') : t('analyse.rowsOf', { unit: table.unit });
   return (
     <div className="behind">
-      <h2>
-        {figureOf(cell, table.request.show)} · {row.label}
-        {column.value === '*' ? '' : ` ${t('analyse.inColumn', { label: column.label })}`}
-      </h2>
+      <FigureHead table={table} chosen={chosen} />
       <Loaded query={behind}>
         {(data) => (
           <ul>

@@ -5,7 +5,7 @@ import { t } from '../../texts/texts';
 import { Words } from '../../texts/Words';
 import { Loaded } from '../../ui/states';
 import { useStudy } from '../../ui/study';
-import { figureOf, type Chosen } from './Figures';
+import { FigureHead, figureAt, type Chosen } from './Figures';
 import { askBehindMadeUp, type Source } from './source';
 
 /** The way back from a figure of made-up data: the interviews, each to be seen on the phone. */
@@ -19,23 +19,17 @@ export function BehindMadeUp({
   chosen: Chosen;
 }) {
   const study = useStudy();
-  const row = table.rows[chosen.row];
-  const column = table.columns[chosen.column];
-  const cell = table.cells[chosen.row]?.[chosen.column];
-  const body = { request: table.request, row: row?.value ?? '*', column: column?.value ?? '*' };
+  const { cell, body } = figureAt(table, chosen);
   const behind = useQuery({
     queryKey: ['made up', source, 'behind', body],
     queryFn: () => askBehindMadeUp(source, body),
     staleTime: Infinity,
   });
-  if (!row || !column || !cell) return null;
+  if (!cell) return null;
   const at = `/studies/${String(study.id)}/questionnaire?questionnaire=${String(source.questionnaireId)}&pane=phone`;
   return (
     <div className="behind">
-      <h2>
-        {figureOf(cell, table.request.show)} · {row.label}
-        {column.value === '*' ? '' : ` ${t('analyse.inColumn', { label: column.label })}`}
-      </h2>
+      <FigureHead table={table} chosen={chosen} />
       <Loaded query={behind}>
         {(data) => (
           <ul>

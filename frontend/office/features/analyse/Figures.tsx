@@ -108,3 +108,22 @@ export function Figures({
     </div>
   );
 }
+
+/** A chosen figure, and how the server is asked what is behind it. */
+export function figureAt(table: Schemas['ResultTable'], chosen: Chosen) {
+  const row = table.rows[chosen.row];
+  const column = table.columns[chosen.column];
+  const cell = table.cells[chosen.row]?.[chosen.column];
+  return { row, column, cell, body: { request: table.request, row: row?.value ?? '*', column: column?.value ?? '*' } };
+}
+
+export function FigureHead({ table, chosen }: { table: Schemas['ResultTable']; chosen: Chosen }) {
+  const { row, column, cell } = figureAt(table, chosen);
+  if (!row || !column || !cell) return null;
+  return (
+    <h2>
+      {figureOf(cell, table.request.show)} · {row.label}
+      {column.value === '*' ? '' : ` ${t('analyse.inColumn', { label: column.label })}`}
+    </h2>
+  );
+}

@@ -1,3 +1,4 @@
+import type { Schemas } from '../../../../shared/api/client';
 import { t } from '../../../texts/texts';
 import { shown } from '../../data';
 import { holdsParts, type Part } from '../script/model';
@@ -9,11 +10,14 @@ export function LineRehearsed({
   part,
   rehearsal,
   proof,
+  measured,
   onGo,
 }: {
   part: Part;
   rehearsal: Rehearsal | null;
   proof: Proof | null;
+  /** What it took in interviews, null where none was timed. */
+  measured: Schemas['Measured'] | null;
   onGo: (variable: string) => void;
 }) {
   const name = part.variable;
@@ -42,6 +46,9 @@ export function LineRehearsed({
             {reach.seconds != null && ` ${t('rehearsal.seconds', { seconds: reach.seconds })}`}
           </p>
         </>
+      )}
+      {measured && (
+        <p>{t('rehearsal.measured', { count: measured.interviews, seconds: measured.seconds.toFixed(0) })}</p>
       )}
       {rules.map((rule) => (
         <div key={`${rule.field} ${rule.rule}`} className="fired">

@@ -10,7 +10,7 @@ import { LineRehearsed } from './LineRehearsed';
 import { GoTo, OrderedWork } from './OrderedWork';
 import { OrderLine } from './OrderLine';
 import type { Proof, Rehearsal } from './rehearsal';
-import { useOrders, type useRehearsed } from './useRehearsed';
+import { useOrders, useTiming, type useRehearsed } from './useRehearsed';
 import './rehearsal.css';
 
 export type FiguresTab = 'rehearsal' | 'proof' | 'tests';
@@ -43,6 +43,7 @@ export function RehearsalPane({
 }: Props) {
   const orders = useOrders(draft.id, known);
   const { rehearsal, proof } = known;
+  const timing = useTiming(draft.id);
   return (
     <div className="pane-body rehearsal">
       {blocked !== null && <OrderLine orders={orders} known={known} blocked={blocked !== ''} />}
@@ -64,11 +65,18 @@ export function RehearsalPane({
           part={part}
           rehearsal={rehearsal.done?.result ?? null}
           proof={proof.done?.result ?? null}
+          measured={timing?.parts.find((m) => m.part === part.id) ?? null}
           onGo={onGo}
         />
       )}
       {rehearsal.done?.result.blocks && (
-        <BlockTimes blocks={rehearsal.done.result.blocks} script={script} partId={part?.id} onGo={onGoToPart} />
+        <BlockTimes
+          blocks={rehearsal.done.result.blocks}
+          timing={timing}
+          script={script}
+          partId={part?.id}
+          onGo={onGoToPart}
+        />
       )}
       {proof.done && (
         <Proved

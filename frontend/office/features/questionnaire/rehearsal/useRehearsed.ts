@@ -1,6 +1,7 @@
 // What is known of the questionnaire from its newest rehearsal and proof, and how both are ordered.
-import { useMutation } from '@tanstack/react-query';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { api, ask, type Schemas } from '../../../../shared/api/client';
+import { useMay } from '../../../ui/study';
 import { useNewestJob } from './OrderedWork';
 import { isProof, isRehearsal, type Proof, type Rehearsal } from './rehearsal';
 
@@ -32,6 +33,23 @@ function withResult<Result>(
 ): Work<Result> {
   const job = work.newestDone;
   return { work, done: job && is(job.result) ? { job, result: job.result } : null };
+}
+
+/** How long questions took in the interviews held last; undefined until that is known, or where none was timed. */
+export function useTiming(questionnaireId: number): Schemas['TimingOut'] | undefined {
+  const may = useMay();
+  const { data } = useQuery({
+    queryKey: ['timing', questionnaireId],
+    queryFn: () =>
+      ask(
+        api.GET('/api/questionnaires/{questionnaire_id}/timing', {
+          params: { path: { questionnaire_id: questionnaireId } },
+        }),
+      ),
+    enabled: may('interview.read'),
+    staleTime: 60_000,
+  });
+  return data && data.interviews > 0 ? data : undefined;
 }
 
 export function useOrders(questionnaireId: number, known: ReturnType<typeof useRehearsed>) {

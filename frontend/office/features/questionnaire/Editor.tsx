@@ -40,7 +40,7 @@ export function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[
   const [shown, setShown] = useState(() => script.languages.slice(0, MOST_COLUMNS));
   const [finding, setFinding] = useState<{ wanted: Wanted; replacing: boolean } | null>(null);
   const { folded, fold } = useFolding(draft.id);
-  const rehearsed = useRehearsed(draft.study_id, draft.id);
+  const rehearsed = useRehearsed(draft.study_id, draft.id, pane === 'rehearsal');
   const reached = useMemo(
     () => (pane === 'rehearsal' ? reachOf(rehearsed.rehearsal.done?.result) : null),
     [pane, rehearsed.rehearsal.done?.result],

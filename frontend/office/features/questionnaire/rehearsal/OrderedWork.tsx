@@ -19,14 +19,18 @@ export const GoTo = ({ variable, onGo }: { variable: string; onGo: (variable: st
   </button>
 );
 
-/** The newest job of a kind for this questionnaire, looked at again while it runs. */
-export function useNewestJob(studyId: number, questionnaireId: number, kind: 'rehearsal' | 'proof') {
+/**
+ * The newest job of a kind for this questionnaire, looked at again while it runs. Results are large: nothing is asked
+ * while nobody looks at them.
+ */
+export function useNewestJob(studyId: number, questionnaireId: number, kind: 'rehearsal' | 'proof', looked: boolean) {
   const queries = useQueryClient();
   const key = ['study', studyId, 'jobs', kind];
   const jobs = useQuery({
     queryKey: key,
     queryFn: () =>
       ask(api.GET('/api/studies/{study_id}/jobs', { params: { path: { study_id: studyId }, query: { kind } } })),
+    enabled: looked,
     refetchInterval: (query) => (query.state.data?.some(isUnderWay) === true ? 500 : false),
   });
   const mine = jobs.data?.filter((j) => j.order.questionnaire_id === questionnaireId) ?? [];

@@ -20,7 +20,7 @@ interface Props {
 
 /** All figures of the newest rehearsal and proof, and the test interviews that are kept. */
 export function RehearsalDrawer({ questionnaireId, studyId, tab, readOnly, onTab, onClose, onGo, onOpenTest }: Props) {
-  const { rehearsal, proof } = useRehearsed(studyId, questionnaireId);
+  const { rehearsal, proof } = useRehearsed(studyId, questionnaireId, true);
   return (
     <Drawer open size={760} title={t('questionnaire.rehearsalProof')} onClose={onClose}>
       <Tabs

@@ -18,12 +18,14 @@ export interface Work<Result> {
   done: { job: Schemas['JobOut']; result: Result } | null;
 }
 
+/** `looked` says whether anybody looks at it now. */
 export function useRehearsed(
   studyId: number,
   questionnaireId: number,
+  looked: boolean,
 ): { rehearsal: Work<Rehearsal>; proof: Work<Proof> } {
-  const rehearsal = useNewestJob(studyId, questionnaireId, 'rehearsal');
-  const proof = useNewestJob(studyId, questionnaireId, 'proof');
+  const rehearsal = useNewestJob(studyId, questionnaireId, 'rehearsal', looked);
+  const proof = useNewestJob(studyId, questionnaireId, 'proof', looked);
   return { rehearsal: withResult(rehearsal, isRehearsal), proof: withResult(proof, isProof) };
 }
 

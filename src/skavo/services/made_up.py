@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from pydantic import BaseModel
-from sqlalchemy import select
+from sqlalchemy import func, select
 
 from skavo.core.dataset.layout import label_in
 from skavo.core.estimation.tables import ResultTable, TableRequest, interviews_behind, make_table
@@ -54,22 +54,19 @@ class OpenedInterview(BaseModel):
 
 def list_rehearsals(desk: Desk, questionnaire_id: int) -> list[RehearsalOut]:
     """The newest rehearsals of a questionnaire that made any interview."""
+    # Results are large: only what is told is read of them.
+    made, kept = Job.result["made"].as_integer(), Job.result["kept"].as_string()
+    facts = (Job.id, made, Job.result["seed"].as_integer(), Job.result["day"].as_string())
     with desk.store.reading() as session:
         study_id = the_questionnaire(session, questionnaire_id).study_id
-        wanted = select(Job).where(Job.study_id == study_id, Job.kind == "rehearsal", Job.state == "done")
-        jobs = [
-            job
-            for job in session.scalars(wanted.order_by(Job.id.desc()))
-            if job.order["questionnaire_id"] == questionnaire_id and job.result and "kept" in job.result
-        ]
+        mine = (Job.study_id == study_id, Job.order["questionnaire_id"].as_integer() == questionnaire_id)
+        done = (Job.kind == "rehearsal", Job.state == "done", kept.is_not(None), made > 0)
+        wanted = select(*facts, func.coalesce(Job.ended_at, Job.created_at), Job.created_by).where(*mine, *done)
+        rows = session.execute(wanted.order_by(Job.id.desc()).limit(MOST_REHEARSALS)).all()
     return [
-        RehearsalOut(
-            id=job.id, interviews=job.result["made"], seed=job.result["seed"], day=job.result["day"],
-            made_at=job.ended_at or job.created_at, made_by=job.created_by,
-        )
-        for job in jobs[:MOST_REHEARSALS]
-        if job.result and job.result["made"]
-    ]  # fmt: skip
+        RehearsalOut(id=job, interviews=interviews, seed=seed, day=day, made_at=at, made_by=by)
+        for job, interviews, seed, day, at, by in rows
+    ]
 
 
 def made_up_variables(desk: Desk, questionnaire_id: int, rehearsal_id: int) -> list[VariableOut]:

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
+import time
 import uuid
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
@@ -183,3 +185,153 @@ def test_frames_of_another_version_are_made_again(
     monkeypatch.setattr(raw_frames, "_FRAMES", raw_frames._FRAMES + 1)
     pl.DataFrame({"spoiled": [1]}).write_parquet(tmp_path / "1" / "staff.parquet")
     assert tables(store, RawFrames(tmp_path))["staff"].height == 2
+
+
+def test_an_interview_is_told_by_who_made_it_when_and_in_which_language(
+    study: tuple[Store, str], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    store, release = study
+    arrive(store, release, 2)
+    with store.session() as session:
+        first, second = session.scalars(select(Interview).order_by(Interview.number))
+        first.started_at = datetime(2027, 3, 14, 23, 30, tzinfo=UTC)
+        first.minutes, first.language, first.enumerator = 12.5, "fr", "Mira Tole"
+        second.started_at = second.minutes = None
+    # The clock of the machine that serves has no part in it.
+    monkeypatch.setenv("TZ", "Etc/GMT-9")
+    time.tzset()
+    try:
+        rows = tables(store, RawFrames(tmp_path))["interviews"].to_dicts()
+    finally:
+        monkeypatch.delenv("TZ")
+        time.tzset()
+    told = [
+        {name: row[f"interview.{name}"] for name in ("enumerator", "started", "minutes", "language")} for row in rows
+    ]
+    assert told == [
+        {"enumerator": "Mira Tole", "started": datetime(2027, 3, 14, 23, 30), "minutes": 12.5, "language": "fr"},
+        {"enumerator": "Ilse Varn", "started": None, "minutes": None, "language": "en"},
+    ]
+
+
+def test_interviews_of_another_questionnaire_are_of_no_account(study: tuple[Store, str], tmp_path: Path) -> None:
+    store, release = study
+    arrive(store, release, 2, workers=1)
+    script = staff_script()
+    script.name = "other"
+    compiled = compile_script(script).release
+    assert compiled is not None
+    with store.session() as session:
+        session.add(Questionnaire(study_id=1, title="Other", script={}))
+        session.flush()
+        other = Release(questionnaire_id=2, number=1, hash="ef" * 32, compiled=compiled, script={})
+        session.add(other)
+        session.flush()
+        moved = session.scalars(select(Interview).where(Interview.number == 2)).one()
+        moved.questionnaire_id, moved.release_id = 2, other.id
+    frames = RawFrames(tmp_path)
+    with store.reading() as session:
+        one, two = (frames.data_set(session, number).data["interviews"].frame for number in (1, 2))
+    assert (one["interview.key"].to_list(), two["interview.key"].to_list()) == (["0001"], ["0002"])
+
+
+def test_what_cannot_be_read_is_left_out_until_it_can(study: tuple[Store, str], tmp_path: Path) -> None:
+    store, release = study
+    arrive(store, release, 2)
+    with store.session() as session:
+        session.scalars(select(Interview).where(Interview.number == 1)).one().problem = "no_json"
+    assert tables(store, RawFrames(tmp_path))["interviews"]["interview.key"].to_list() == ["0002"]
+
+
+@pytest.fixture
+def misfit(monkeypatch: pytest.MonkeyPatch) -> set[str]:
+    """The keys of interviews that no table takes."""
+    keys: set[str] = set()
+    real = raw_frames.build_data_set
+
+    def strict(layouts: Any, documents: Any) -> Any:
+        held = list(documents)
+        if any(document["facts"]["interview.key"] in keys for document in held):
+            raise ValueError("does not fit")
+        return real(layouts, held)
+
+    monkeypatch.setattr(raw_frames, "build_data_set", strict)
+    return keys
+
+
+def failed(store: Store, frames: RawFrames) -> set[str]:
+    with store.reading() as session:
+        return set(frames.data_set(session, 1).failed)
+
+
+def test_one_that_does_not_fit_takes_no_other_down(
+    study: tuple[Store, str], tmp_path: Path, misfit: set[str], caplog: pytest.LogCaptureFixture
+) -> None:
+    store, release = study
+    misfit |= {"0002", "0005"}
+    arrive(store, release, 5, workers=1)
+    frames = RawFrames(tmp_path)
+    found = tables(store, frames)
+    for table in ("interviews", "staff"):
+        assert found[table]["interview.key"].to_list() == ["0001", "0003", "0004"]
+    assert failed(store, frames) == {"0002", "0005"}
+    assert [record.getMessage() for record in caplog.records if record.name == "skavo"] == [
+        "interview 0002 does not fit into the data set: ValueError",
+        "interview 0005 does not fit into the data set: ValueError",
+    ]
+    arrive(store, release, 1)
+    assert tables(store, frames)["interviews"].height == 4 and failed(store, frames) == {"0002", "0005"}
+    misfit.clear()
+    laid_out_again(store, 5)
+    assert tables(store, frames)["interviews"]["interview.key"].to_list() == ["0001", "0003", "0004", "0005", "0006"]
+    assert failed(store, frames) == {"0002"}
+
+
+def test_one_that_does_not_fit_is_still_named_after_a_restart(
+    study: tuple[Store, str], tmp_path: Path, misfit: set[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    store, release = study
+    monkeypatch.setattr(raw_frames, "_WRITE_AFTER", 2)
+    misfit.add("0001")
+    arrive(store, release, 2)
+    assert failed(store, RawFrames(tmp_path / "new" / "cache")) == {"0001"}
+    assert failed(store, RawFrames(tmp_path / "new" / "cache")) == {"0001"}
+    with store.session() as session:
+        session.scalars(select(Interview).where(Interview.number == 1)).one().state = "set aside"
+    assert failed(store, RawFrames(tmp_path / "new" / "cache")) == set()
+
+
+def test_tables_are_written_once_enough_is_new(
+    study: tuple[Store, str], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    store, release = study
+    monkeypatch.setattr(raw_frames, "_WRITE_AFTER", 3)
+    about = tmp_path / "1" / "about.json"
+    frames = RawFrames(tmp_path)
+    written = []
+    for count in (1, 1, 1, 2, 1):
+        arrive(store, release, count)
+        tables(store, frames)
+        written.append(json.loads(about.read_text())["laid_at"] if about.exists() else None)
+    assert written[:2] == [None, None] and written[2] is not None
+    assert written[3] == written[2] and written[4] > written[3]
+
+
+def test_a_cache_that_broke_off_while_it_was_written_is_not_read(
+    study: tuple[Store, str], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    store, release = study
+    monkeypatch.setattr(raw_frames, "_WRITE_AFTER", 1)
+    arrive(store, release, 2, workers=1)
+    frames = RawFrames(tmp_path)
+    tables(store, frames)
+
+    def breaks_off(self: pl.DataFrame, path: Path) -> None:
+        raise OSError("no space left")
+
+    arrive(store, release, 1, workers=1)
+    with monkeypatch.context() as broken, pytest.raises(OSError, match="no space"):
+        broken.setattr(pl.DataFrame, "write_parquet", breaks_off)
+        tables(store, frames)
+    assert not (tmp_path / "1" / "about.json").exists()
+    assert tables(store, RawFrames(tmp_path))["interviews"].height == 3

@@ -10,7 +10,7 @@ from decimal import Decimal
 from typing import Any
 
 from skavo.core.rehearsal.patterns import text_of_pattern
-from skavo.core.rules.check_digits import ALGORITHMS
+from skavo.core.rules.check_digits import check_digit_ok
 
 _SYLLABLES = [
     "ba",
@@ -96,7 +96,7 @@ class TextDemands:
 
     def are_met(self, text: str) -> bool:
         fits = self.least <= len(text) and (self.most is None or len(text) <= self.most)
-        return fits and all(ALGORITHMS[name](text) for name in self.algorithms)
+        return fits and all(check_digit_ok(text, name) for name in self.algorithms)
 
 
 _LENGTHS: dict[str, Callable[..., tuple[int, int | None]]] = {
@@ -140,6 +140,6 @@ def _draft(demands: TextDemands, variable: str, rng: random.Random) -> str | Non
 
 def _with_check_digit(demands: TextDemands, text: str) -> str | None:
     """`text` with its end replaced so that the first algorithm holds; one sign is enough for most, MOD 97-10 takes two."""
-    holds = ALGORITHMS[demands.algorithms[0]]
+    algorithm = demands.algorithms[0]
     ends = [*"0123456789X*", *(f"{n:02}" for n in range(100)), *_LETTERS]
-    return next((made for end in ends if holds(made := text[: -len(end)] + end)), None)
+    return next((made for end in ends if check_digit_ok(made := text[: -len(end)] + end, algorithm)), None)

@@ -1,6 +1,6 @@
 """Check digits, one row for each published algorithm. Standard library only: the phone loads this.
 
-Each says whether a text, separators not allowed, carries the right check characters at its end.
+Each says whether a text carries the right check characters at its end.
 """
 
 from __future__ import annotations
@@ -90,3 +90,11 @@ ALGORITHMS: dict[str, Callable[[str], bool]] = {
     "mod 11-10": _hybrid(10, "0123456789"),
     "mod 37-36": _hybrid(36, _DIGITS_LETTERS),
 }
+
+# Codes are written in groups; what stands between them is no part of the code.
+_NO_SEPARATORS = str.maketrans("", "", " _-./")
+
+
+def check_digit_ok(text: str, algorithm: str) -> bool:
+    """Whether a code, with or without separators, carries the check characters of one of ALGORITHMS."""
+    return ALGORITHMS[algorithm](text.translate(_NO_SEPARATORS))

@@ -16,7 +16,7 @@ from itertools import cycle
 from math import ceil, floor
 from typing import Any
 
-from skavo.core.rules.check_digits import ALGORITHMS
+from skavo.core.rules.check_digits import ALGORITHMS, check_digit_ok
 from skavo.core.rules.geodesy import distance_m, is_inside, length_m, size_m2
 from skavo.core.rules.values import MOST_CHARACTERS, Duration, Number, as_decimal, tidy, total
 
@@ -106,8 +106,7 @@ def _remainder(a: Number, b: Number) -> Number | None:
 
 
 def _check_digit_ok(text: str, algorithm: str) -> bool | None:
-    check = ALGORITHMS.get(algorithm)
-    return None if check is None else check(text)
+    return check_digit_ok(text, algorithm) if algorithm in ALGORITHMS else None
 
 
 def as_text(value: Any) -> str:

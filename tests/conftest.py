@@ -11,6 +11,7 @@ from hypothesis import settings
 from skavo.demo.build import build_study
 from skavo.server import Server
 from skavo.store.database import Store, open_store
+from tests.workshop import workshop_script
 
 # The same examples every time, so that a red run is the change's own; --hypothesis-profile=fresh looks further.
 settings.register_profile("same", derandomize=True)
@@ -27,7 +28,7 @@ def store(tmp_path: Path) -> Store:
 def server(tmp_path: Path) -> Iterator[Server]:
     """A running server with the demo's people, questionnaire and release, but no interviews."""
     running = Server(tmp_path / "served", "127.0.0.1", 0, limits=False)
-    build_study(running.store)
+    build_study(running.store, workshop_script())
     running.start()
     yield running
     running.stop()

@@ -10,9 +10,9 @@ import pytest
 
 from skavo.cli import main
 from skavo.core.questionnaire.script import Script
-from skavo.demo.questionnaire import demo_script
 from skavo.formats.workbook.write import write_workbook
 from tests.samples import part, script
+from tests.workshop import workshop_script
 
 DAY = ["--day", "2027-03-14"]
 
@@ -33,7 +33,7 @@ def trapped() -> Script:
 
 
 def test_the_same_seed_and_day_give_the_same_files(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
-    file = workbook(tmp_path, demo_script())
+    file = workbook(tmp_path, workshop_script())
     outs = [tmp_path / "one", tmp_path / "two"]
     for out in outs:
         assert main(["rehearse", file, "-n", "12", "--seed", "7", *DAY, "--out", str(out)]) == 0
@@ -76,13 +76,13 @@ def test_a_proof_is_told_in_lines_and_as_json(tmp_path: Path, capsys: pytest.Cap
 
 
 def test_what_is_sound_gives_status_0(tmp_path: Path) -> None:
-    assert main(["prove", workbook(tmp_path, demo_script()), *DAY]) == 0
+    assert main(["prove", workbook(tmp_path, workshop_script()), *DAY]) == 0
 
 
 @pytest.mark.parametrize("command", ["rehearse", "prove"])
 def test_what_cannot_be_done_is_said(tmp_path: Path, command: str, capsys: pytest.CaptureFixture[str]) -> None:
     with pytest.raises(SystemExit):
-        main([command, workbook(tmp_path, demo_script()), "--day", "2027-02-30"])
+        main([command, workbook(tmp_path, workshop_script()), "--day", "2027-02-30"])
     assert "there is no day “2027-02-30”; write it as 2027-03-14" in capsys.readouterr().err
     faulty = script(part(1, "text", "t", asked_when="wrokers > 2"))
     assert main([command, workbook(tmp_path, faulty)]) == 2

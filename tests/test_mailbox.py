@@ -13,6 +13,7 @@ from skavo.server import Server
 from skavo.standins.mailbox import Mailbox
 from skavo.web.mail import Mail
 from tests.web.conftest import Desk
+from tests.workshop import workshop_script
 
 
 @pytest.fixture
@@ -36,7 +37,7 @@ def test_a_server_that_is_not_there_takes_no_letter_and_stops_nobody() -> None:
 
 def test_an_invitation_by_letter_leads_in(tmp_path: Path) -> None:
     server = Server(tmp_path, "127.0.0.1", 0, limits=False, mailbox=Mailbox())
-    build_study(server.store)
+    build_study(server.store, workshop_script())
     dora = Desk(server.app.test_client()).sign_in("data_manager")
     new = {"name": "Runa Feld", "login": "runa", "email": "runa@crafts.example", "roles": ["analyst"]}
     people = dora.answer("POST", "/api/studies/1/people", new)["people"]

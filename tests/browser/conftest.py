@@ -12,13 +12,14 @@ from skavo.demo.people import PASSWORD
 from skavo.server import Server
 from tests.browser.chromium import DESK, errors_in, open_chromium
 from tests.browser.screen import Screen
+from tests.workshop import workshop_script
 
 
 @pytest.fixture(scope="module")
 def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
     """The demo's people, questionnaire and release, without interviews."""
     served = Server(tmp_path_factory.mktemp("demo"), "127.0.0.1", 0, limits=False)
-    build_study(served.store)
+    build_study(served.store, workshop_script())
     served.start()
     yield served
     served.stop()

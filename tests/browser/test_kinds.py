@@ -26,6 +26,7 @@ from tests.browser.chromium import DESK, PHONE, errors_in, open_chromium
 from tests.browser.screen import Screen
 from tests.browser.test_views import violations
 from tests.samples import code_list, part, script
+from tests.workshop import workshop_script
 
 pytestmark = [
     pytest.mark.browser,
@@ -65,7 +66,7 @@ def kinds_script() -> Script:
 @pytest.fixture(scope="module")
 def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
     made = Server(tmp_path_factory.mktemp("kinds"), "127.0.0.1", 0, limits=False)
-    build_study(made.store)
+    build_study(made.store, workshop_script())
     made.start()
     yield made
     made.stop()

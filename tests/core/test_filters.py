@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.script import Code, CodeList, Script
-from skavo.demo.questionnaire import demo_script
 from tests.samples import code_list, part, script
+from tests.workshop import workshop_script
 
 
 def wards(**islands: str) -> CodeList:
@@ -38,7 +38,7 @@ def test_a_code_that_no_answer_lets_through_and_an_answer_that_leaves_nothing() 
 
 def test_a_filter_that_fits_is_not_doubted() -> None:
     assert told(asked("ward.island is island", (wards(k1="kesk", l1="luma", v1="vint"),))) == []
-    assert told(demo_script()) == []
+    assert told(workshop_script()) == []
 
 
 def test_two_answers_at_once_and_many_codes_are_named_in_part() -> None:

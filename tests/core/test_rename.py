@@ -133,9 +133,9 @@ def test_the_given_script_stays_as_it_was() -> None:
 
 @pytest.mark.parametrize("variable", ["island", "ward", "workers", "staff", "name", "age", "role", "trade", "consent"])
 def test_the_demo_compiles_to_the_same_but_for_the_name(variable: str) -> None:
-    from skavo.demo.questionnaire import demo_script
+    from tests.workshop import workshop_script
 
-    sample = demo_script()
+    sample = workshop_script()
     after = _renamed(sample, variable, "renamed_here")
     compiled, before = compile_script(after), compile_script(sample)
     assert compiled.errors == [] and compiled.release is not None and before.release is not None

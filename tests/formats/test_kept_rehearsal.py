@@ -9,14 +9,14 @@ import pytest
 from skavo.core.interview.engine import Engine
 from skavo.core.questionnaire.script import Script
 from skavo.core.rehearsal.rehearse import rehearse
-from skavo.demo.questionnaire import demo_script
 from skavo.formats.kept_rehearsal import read_kept, write_kept
 from tests.samples import part, release_of, script, staff_script
+from tests.workshop import workshop_script
 
 NOW = datetime(2027, 3, 14, 10, tzinfo=UTC)
 
 
-@pytest.mark.parametrize("sample", [demo_script(), staff_script()], ids=["demo", "staff"])
+@pytest.mark.parametrize("sample", [workshop_script(), staff_script()], ids=["demo", "staff"])
 def test_what_is_read_again_is_what_was_made(sample: Script) -> None:
     release = release_of(sample)
     made = rehearse(release, 15, 4, now=NOW)

@@ -9,9 +9,9 @@ import pytest
 
 from skavo.core.paper.compose import compose
 from skavo.core.questionnaire.script import Script
-from skavo.demo.questionnaire import demo_script
 from skavo.formats.paper.write import write_html, write_pdf
 from tests.samples import part, release_of, script
+from tests.workshop import workshop_script
 
 PIXEL = bytes.fromhex(
     "89504e470d0a1a0a0000000d4948445200000001000000010802000000907753de0000000c49444154789c63606060000000040001f61738550000000049454e44ae426082"
@@ -23,7 +23,7 @@ def read(content: bytes) -> list[str]:
 
 
 def test_the_demo_is_read_back_page_by_page() -> None:
-    pages = read(write_pdf(compose(release_of(demo_script()), "en", study="Mending Trades Survey", number=1)))
+    pages = read(write_pdf(compose(release_of(workshop_script()), "en", study="Mending Trades Survey", number=1)))
     assert len(pages) in (3, 4)
     assert "Workshop interview" in pages[0] and "go to 23" in pages[0]
     for number, page in enumerate(pages, start=1):

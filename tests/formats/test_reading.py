@@ -14,10 +14,10 @@ import pytest
 
 from skavo.cli import main
 from skavo.core.errors import DataError
-from skavo.demo.questionnaire import demo_script
 from skavo.formats.read_table import read_table
 from skavo.formats.workbook.read import read_workbook
 from skavo.formats.workbook.write import write_workbook
+from tests.workshop import workshop_script
 
 
 def test_a_csv_table_is_read_as_text_with_its_empty_cells() -> None:
@@ -135,7 +135,7 @@ def test_an_archive_that_unpacks_to_too_much_is_refused() -> None:
 
 
 def test_the_demo_questionnaire_goes_through_a_workbook_without_loss() -> None:
-    before = demo_script()
+    before = workshop_script()
     read = read_workbook("demo", write_workbook(before))
     after = read.script
     assert read.faults == []
@@ -178,7 +178,7 @@ def test_check_lists_all_faults_of_a_workbook_with_their_cells(
 
 def test_check_says_nothing_is_wrong_with_status_0(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     path = tmp_path / "q.json"
-    path.write_text(demo_script().model_dump_json(), encoding="utf-8")
+    path.write_text(workshop_script().model_dump_json(), encoding="utf-8")
     assert main(["check", str(path)]) == 0
     assert capsys.readouterr().out.endswith("0 errors, 0 doubts\n")
 

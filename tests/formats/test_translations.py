@@ -10,12 +10,12 @@ import pytest
 from skavo.core.errors import SkavoError
 from skavo.core.languages.take import take_texts
 from skavo.core.languages.texts import texts_of
-from skavo.demo.questionnaire import demo_script
 from skavo.formats.translations import read_translation, write_translation
+from tests.workshop import workshop_script
 
 
 def test_what_goes_out_comes_back_the_same() -> None:
-    script = demo_script()
+    script = workshop_script()
     back = read_translation("fr.xlsx", write_translation(script, "fr", {}), script, "fr")
     taken = take_texts(script, "fr", back)
     assert (taken.changed, taken.doubtful) == ([], []) and taken.script == script
@@ -23,7 +23,7 @@ def test_what_goes_out_comes_back_the_same() -> None:
 
 
 def test_what_a_translator_writes_in_any_order_comes_in() -> None:
-    script = demo_script()
+    script = workshop_script()
     script.languages.append("sw")
     key = "part/p_greeting/wording"
     outdated = {key: {"sw": "Before."}}
@@ -47,7 +47,7 @@ def test_what_a_translator_writes_in_any_order_comes_in() -> None:
 
 
 def test_the_state_of_a_text_is_told() -> None:
-    script = demo_script()
+    script = workshop_script()
     outdated = {"part/p_greeting/wording": {"fr": "What it said before."}}
     sheet = openpyxl.load_workbook(io.BytesIO(write_translation(script, "fr", outdated))).active
     assert sheet is not None
@@ -57,7 +57,7 @@ def test_the_state_of_a_text_is_told() -> None:
 
 
 def test_another_languages_sheet_and_no_sheet_at_all_are_told() -> None:
-    script = demo_script()
+    script = workshop_script()
     with pytest.raises(SkavoError) as found:
         read_translation("x.xlsx", write_translation(script, "fr", {}), script, "ar")
     assert found.value.code == "no_translation"

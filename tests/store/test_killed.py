@@ -29,6 +29,7 @@ from skavo.store.database import Store, open_store
 from skavo.store.files import keep_file
 from skavo.store.models import Interview, Job, Revision
 from tests.served import Served
+from tests.workshop import workshop_script
 
 HAND_INS = 300
 KILLS = 3
@@ -45,7 +46,7 @@ def document(phone: Phone, number: int) -> dict[str, Any]:
 def test_every_interview_with_a_receipt_is_there_exactly_once_byte_for_byte(tmp_path: Path) -> None:
     folder = tmp_path / "store"
     store = open_store(folder)
-    build_study(store)
+    build_study(store, workshop_script())
     code = pairing_code(store, 1, "Ilse Varn")
     served = Served(folder)
     served.start()
@@ -92,7 +93,7 @@ def test_every_interview_with_a_receipt_is_there_exactly_once_byte_for_byte(tmp_
 def full(tmp_path: Path) -> Store:
     """A store that takes a while to back up."""
     store = open_store(tmp_path / "full")
-    build_study(store)
+    build_study(store, workshop_script())
     chance = random.Random(3)
     for _ in range(12):
         keep_file(store.files, chance.randbytes(2_000_000))
@@ -188,7 +189,7 @@ def test_a_killed_restore_is_whole_or_not_there_and_goes_on(full: Store, tmp_pat
 def test_what_waited_when_the_server_died_goes_on(tmp_path: Path) -> None:
     folder = tmp_path / "store"
     store = open_store(folder)
-    build_study(store)
+    build_study(store, workshop_script())
     options = {"format": "csv", "masked": True}
     served = Served(folder)
     served.start()

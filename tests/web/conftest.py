@@ -12,6 +12,7 @@ from flask.testing import FlaskClient
 from skavo.demo.build import build_study
 from skavo.demo.people import PASSWORD, STAFF
 from skavo.web.app import create_app
+from tests.workshop import workshop_script
 
 # The first of each role.
 LOGINS = {role: login for login, _, role in reversed(STAFF)}
@@ -61,7 +62,7 @@ class Desk:
 @pytest.fixture
 def app(tmp_path: Path) -> Any:
     made = create_app(tmp_path / "web", limits=False)
-    build_study(made.extensions["skavo_store"])
+    build_study(made.extensions["skavo_store"], workshop_script())
     return made
 
 

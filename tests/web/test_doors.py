@@ -22,6 +22,7 @@ from skavo.store.secrets import hash_of
 from skavo.web.app import create_app
 from tests.store.study import SmallStudy, small_study
 from tests.web.conftest import Desk
+from tests.workshop import workshop_script
 
 
 def paired(app: Any, code: str) -> Any:
@@ -53,7 +54,7 @@ def test_a_new_pairing_code_ends(app: Any, desk: Callable[[str], Desk]) -> None:
 
 def test_pairing_codes_cannot_be_guessed_at_will(tmp_path: Path) -> None:
     app = create_app(tmp_path / "limited")
-    build_study(app.extensions["skavo_store"])
+    build_study(app.extensions["skavo_store"], workshop_script())
     tries = [paired(app, "ABCD-EFGH").status_code for _ in range(22)]
     assert tries == [422] * 20 + [429] * 2
 

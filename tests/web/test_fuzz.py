@@ -18,6 +18,7 @@ from skavo.demo.build import build_study
 from skavo.web.app import create_app
 from tests.store.study import small_study
 from tests.web.conftest import Desk
+from tests.workshop import workshop_script
 
 TRIES = int(os.environ.get("SKAVO_FUZZ", "4"))
 # Signing out would leave the rest of the requests without a name.
@@ -29,7 +30,7 @@ def person(tmp_path_factory: pytest.TempPathFactory) -> Desk:
     """A data manager who administers the server, with one study, a release and an interview."""
     app = create_app(tmp_path_factory.mktemp("fuzzed"), limits=False)
     store = app.extensions["skavo_store"]
-    build_study(store)
+    build_study(store, workshop_script())
     study = small_study(store)
     study.arrive(study.document())
     return Desk(app.test_client()).sign_in("data_manager")

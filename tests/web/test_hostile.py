@@ -159,9 +159,10 @@ def test_behind_https_the_cookie_is_secure_and_browsers_insist_on_it(tmp_path: P
 
 def test_pairing_shows_the_public_address(tmp_path: Path) -> None:
     from skavo.demo.build import build_study
+    from tests.workshop import workshop_script
 
     app = create_app(tmp_path, limits=False, settings=Settings(public_address="https://skavo.example"))
-    build_study(app.extensions["skavo_store"])
+    build_study(app.extensions["skavo_store"], workshop_script())
     app.config["SESSION_COOKIE_SECURE"] = False
     person = Desk(app.test_client()).sign_in("supervisor")
     member = next(p for p in person.answer("GET", "/api/studies/1/people")["people"] if p["name"] == "Mira Tole")

@@ -6,14 +6,14 @@ from collections.abc import Callable
 from typing import Any
 
 from skavo.core.lists.from_table import MOST_CODES
-from skavo.demo.questionnaire import demo_script
 from tests.web.conftest import Desk
+from tests.workshop import workshop_script
 
 BASE = "/api/questionnaires/1/lists"
 
 
 def script() -> dict[str, Any]:
-    return demo_script().model_dump(mode="json")
+    return workshop_script().model_dump(mode="json")
 
 
 def listed(script: dict[str, Any], name: str) -> dict[str, Any]:

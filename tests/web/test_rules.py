@@ -7,14 +7,14 @@ import zipfile
 from collections.abc import Callable
 from typing import Any
 
-from skavo.demo.questionnaire import demo_script
 from skavo.store.models import Event, Questionnaire
 from tests.web.conftest import Desk
+from tests.workshop import workshop_script
 
 
 def saved(person: Desk, edit: Callable[[Any], object]) -> None:
     """The demo's draft, changed and saved."""
-    script = demo_script()
+    script = workshop_script()
     edit(script)
     version = person.answer("GET", "/api/questionnaires/1")["version"]
     body = {"version": version, "script": script.model_dump(mode="json")}

@@ -16,7 +16,6 @@ import openpyxl
 import pytest
 
 from skavo.demo.build import add_desk_work, build_study, run_fleet
-from skavo.demo.questionnaire import demo_script
 from skavo.formats.workbook.write import write_workbook
 from skavo.server import Server
 from skavo.standins.phone import Phone
@@ -24,6 +23,7 @@ from skavo.store.models import Job
 from skavo.web.app import create_app
 from tests.samples import part, script, staff_script
 from tests.web.conftest import Desk
+from tests.workshop import workshop_script
 
 JSON = dict[str, Any]
 
@@ -73,7 +73,7 @@ def test_a_workbook_is_compared_before_it_replaces_anything(desk: Callable[[str]
     person = desk("data_manager")
     taken = person.call("GET", "/api/questionnaires/1/workbook")
     assert openpyxl.load_workbook(io.BytesIO(taken.data)).sheetnames == ["Script", "Code lists", "About"]
-    changed = demo_script()
+    changed = workshop_script()
     changed.parts = [p for p in changed.parts if p.variable != "remarks"]
     changed.parts[2].wording["en"] = "Shall we begin?"
     found = person.answer("POST", "/api/questionnaires/1/workbook", write_workbook(changed))
@@ -144,7 +144,7 @@ def test_reading_an_interview_shows_its_answers_and_marks_it_as_read(manager: De
     line = manager.answer("GET", "/api/studies/1/interviews?keys=0002")["lines"][0]
     reading = manager.answer("GET", f"/api/interviews/{line['id']}")
     asked = [a["variable"] for a in reading["answers"]]
-    assert asked[:5] == ["greeting", "consent", "island", "ward", "opened"]
+    assert asked[:4] == ["visit", "arrived", "position", "outcome"] and "come_again" not in asked
     assert asked.index("paid") + 1 == asked.index("full_time") < asked.index("tools")
     assert {a["variable"]: a["answer"] for a in reading["answers"]}["consent"] == "Yes"
     assert (reading["previous"], reading["next"], len(reading["paradata"]) > 10) == (1, 3, True)
@@ -232,7 +232,7 @@ def test_a_file_that_is_no_table_leaves_nothing_behind(manager: Desk) -> None:
 
 
 def test_every_figure_leads_to_the_interviews_that_it_counts(manager: Desk) -> None:
-    request = {"show": "share", "variable": "trade", "across": "island"}
+    request = {"show": "share", "variable": "trades", "across": "island"}
     table = manager.answer("POST", "/api/questionnaires/1/table", request)
     for r, row in enumerate(table["rows"]):
         for c, column in enumerate(table["columns"]):

@@ -15,13 +15,20 @@ from sqlalchemy.orm import Session
 
 from skavo.core.cleaning.plan import STEP
 from skavo.core.estimation.tables import TABLE
-from skavo.core.questionnaire.compile import compile_script, content_hash
-from skavo.core.questionnaire.script import write_script
-from skavo.demo.people import ENUMERATORS, PASSWORD, REASONS, STAFF, SUPERVISES, Enumerator, Workshop
-from skavo.demo.questionnaire import demo_script
+from skavo.core.permissions import granted
+from skavo.core.questionnaire.script import Script
+from skavo.demo.people import ENUMERATORS, PASSWORD, REASONS, STAFF, SUPERVISES, Enumerator
+from skavo.demo.questionnaire import demo_media, demo_script
+from skavo.demo.respondents import Workshop, unit_code
 from skavo.formats.read_table import read_table
+from skavo.jobs.runner import Jobs
+from skavo.services.desk import Desk
+from skavo.services.drafts import make_questionnaire, save_script
+from skavo.services.media import bring_in
+from skavo.services.releases import make_release
 from skavo.standins.phone import Phone
 from skavo.store.database import Store
+from skavo.store.datasets import DataSets
 from skavo.store.files import keep_file
 from skavo.store.models import (
     Event,
@@ -32,7 +39,6 @@ from skavo.store.models import (
     Person,
     PlanStep,
     Questionnaire,
-    Release,
     SavedTable,
     Study,
     Team,
@@ -54,8 +60,8 @@ def demo_exists(store: Store) -> bool:
         return session.scalar(select(Study).where(Study.title == TITLE)) is not None
 
 
-def build_study(store: Store) -> int:
-    """People, study, questionnaire and its first release; return the study's id."""
+def build_study(store: Store, script: Script | None = None) -> int:
+    """People, study, questionnaire (the demo's, or `script`) and its first release; return the study's id."""
     with store.session() as session:
         study = Study(
             title=TITLE,
@@ -65,26 +71,22 @@ def build_study(store: Store) -> int:
         )
         session.add(study)
         session.flush()
-        _take_in_people(session, study.id)
-        script = demo_script()
-        compiled = compile_script(script).release
-        assert compiled is not None
-        dumped = write_script(script)
-        questionnaire = Questionnaire(study_id=study.id, title=script.title["en"], script=dumped)
-        session.add(questionnaire)
-        session.flush()
-        session.add(
-            Release(
-                questionnaire_id=questionnaire.id, number=1, hash=content_hash(compiled), compiled=compiled,
-                script=dumped, remark="For the first round", created_by="Dora Maine",
-            )
-        )  # fmt: skip
-        session.add(
-            Event(
-                study_id=study.id, kind="released", by="Dora Maine", detail={"number": 1, "title": questionnaire.title}
-            )
-        )
-        return study.id
+        study_id = study.id
+        _take_in_people(session, study_id)
+        manager = session.scalars(select(Person).where(Person.login == STAFF[0][0])).one().id
+    sets = DataSets(store.files)
+    desk = Desk(store, sets, Jobs(store, sets, {}), STAFF[0][1], manager, granted(["data_manager"]))
+    _write_questionnaire(desk, study_id, script or demo_script(), {} if script else demo_media())
+    return study_id
+
+
+def _write_questionnaire(desk: Desk, study_id: int, script: Script, media: dict[str, bytes]) -> None:
+    """What a data manager does at the questionnaire station: fill the shelf, bring the script in, release it."""
+    for name, content in media.items():
+        bring_in(desk, study_id, name, content)
+    draft = make_questionnaire(desk, study_id, script.title[script.languages[0]], script.languages)
+    saved = save_script(desk, draft.id, script, draft.version)
+    make_release(desk, draft.id, saved.version, "For the first round")
 
 
 def _take_in_people(session: Session, study_id: int) -> None:
@@ -127,14 +129,14 @@ def _one_interview(
 ) -> dict[str, Any]:
     turn = number // len(ENUMERATORS)
     started = first_day + timedelta(days=turn * 12 // 20, hours=(turn % 5) * 1.7, minutes=rng.randrange(40))
-    workshop = Workshop(rng, enumerator, number)
+    workshop = Workshop(rng, enumerator, number, started)
     minutes = rng.uniform(9, 13) if enumerator.hasty else rng.gauss(26 + 4 * workshop.people, 4)
     return phone.interview(
         workshop,
         rng=rng,
         started=started,
         minutes=round(max(8.0, minutes), 1),
-        language="fr" if rng.random() < 0.2 else "en",
+        language=rng.choices(["en", "fr", "ar"], [7, 2, 1])[0],
         break_off_at="tools" if rng.random() < 0.03 else "",
         keep_reason=lambda variable: rng.choice(REASONS.get(variable, ["Asked again, it is so"])),
     )
@@ -182,7 +184,7 @@ def add_desk_work(store: Store, study_id: int) -> None:
 
 _TABLES: list[tuple[str, dict[str, Any]]] = [
     ("Hours by role across islands", {"show": "mean", "variable": "hours", "by": "role", "across": "island"}),
-    ("Trades across islands", {"show": "share", "variable": "trade", "across": "island"}),
+    ("Trades across islands", {"show": "share", "variable": "trades", "across": "island"}),
 ]
 
 
@@ -205,8 +207,9 @@ def _decide(session: Session, interviews: list[Interview]) -> None:
         )
 
 
-def _value(interview: Interview, part_id: str) -> Any:
-    return interview.laid_out["interviews"][0]["values"].get(part_id)
+def _value(interview: Interview, variable: str) -> Any:
+    identities = {part.variable: part.id for part in demo_script().parts}
+    return interview.laid_out["interviews"][0]["values"].get(identities[variable])
 
 
 def _outside(session: Session, store: Store, questionnaire_id: int, interviews: list[Interview]) -> None:
@@ -215,7 +218,7 @@ def _outside(session: Session, store: Store, questionnaire_id: int, interviews: 
     lines = io.StringIO()
     writer = csv.writer(lines)
     writer.writerow(["plate", "licence", "licensed since", "fee class"])
-    plates = [str(p) for i in interviews if (p := _value(i, "p_unit_code"))]
+    plates = [str(p) for i in interviews if (p := _value(i, "unit_code"))]
     for number, plate in enumerate(plates):
         if number % 11 == 3:
             continue
@@ -224,7 +227,7 @@ def _outside(session: Session, store: Store, questionnaire_id: int, interviews: 
         if number % 29 == 5:
             writer.writerow([shown, f"L-{9000 + number}", rng.randrange(1990, 2026), "C"])
     for number in range(14):
-        writer.writerow([f"ZZ{number % 9}Q_{200000 + number}", f"L-{7000 + number}", 2001 + number, "B"])
+        writer.writerow([unit_code("zz", number), f"L-{7000 + number}", 2001 + number, "B"])
     frame = read_table("licence roll.csv", lines.getvalue().encode())
     packed = io.BytesIO()
     frame.write_parquet(packed)
@@ -243,10 +246,10 @@ def _outside(session: Session, store: Store, questionnaire_id: int, interviews: 
 
 
 def _steps(interviews: list[Interview]) -> list[dict[str, Any]]:
-    too_much = [i for i in interviews if float(_value(i, "p_earnings") or 0) > 5000]
+    too_much = [i for i in interviews if float(_value(i, "earnings") or 0) > 5000]
     steps: list[dict[str, Any]] = [
         {
-            "kind": "recode", "variable": "trade_other", "reason": "One spelling for each trade",
+            "kind": "recode", "variable": "trades_other", "reason": "One spelling for each trade",
             "mapping": {"Clocks": "clocks", "clock repair": "clocks", "Umbrella": "umbrellas"},
         },
         {
@@ -256,7 +259,7 @@ def _steps(interviews: list[Interview]) -> list[dict[str, Any]]:
     ]  # fmt: skip
     if too_much:
         first = too_much[0]
-        value = round(float(_value(first, "p_earnings")) / 100, 2)
+        value = round(float(_value(first, "earnings")) / 100, 2)
         correct = {
             "kind": "correct", "variable": "earnings", "interview": first.key, "row": [], "value": str(value),
             "reason": "Phoned the workshop: hundredths were written as whole orins",

@@ -1,32 +1,19 @@
-"""The Ostrel Isles: islands and wards. No such place exists."""
+"""Where the Ostrel Isles lie: an empty stretch of the southern ocean. No such place exists."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import random
 
-ISLANDS = {"kesk": "Kesk", "luma": "Luma", "tarrow": "Tarrow", "vint": "Vint"}
-
-
-@dataclass(frozen=True)
-class Ward:
-    code: str
-    name: str
-    island: str
+# Latitude and longitude of each island's middle, in degrees (WGS 84).
+MIDDLES = {"kesk": (-47.02, -122.31), "luma": (-47.11, -122.05), "tarrow": (-47.30, -122.22), "vint": (-46.90, -122.00)}
+# How far the wards of an island lie apart, in degrees.
+_APART = 0.012
 
 
-WARDS = [
-    Ward("kesk_harbour", "Kesk Harbour", "kesk"),
-    Ward("kesk_hill", "Kesk Hill", "kesk"),
-    Ward("kesk_green", "Kesk Green", "kesk"),
-    Ward("kesk_wall", "Kesk Wall", "kesk"),
-    Ward("luma_mid", "Luma Mid", "luma"),
-    Ward("luma_north", "Luma North", "luma"),
-    Ward("luma_sound", "Luma Sound", "luma"),
-    Ward("luma_mill", "Luma Mill", "luma"),
-    Ward("tarrow_landing", "Tarrow Landing", "tarrow"),
-    Ward("tarrow_fen", "Tarrow Fen", "tarrow"),
-    Ward("tarrow_head", "Tarrow Head", "tarrow"),
-    Ward("vint_quay", "Vint Quay", "vint"),
-    Ward("vint_rise", "Vint Rise", "vint"),
-    Ward("vint_cove", "Vint Cove", "vint"),
-]
+def place_in(island: str, ward_number: int, rng: random.Random, spread: float = 0.003) -> tuple[float, float]:
+    """Latitude and longitude of a door in one of an island's wards, `spread` degrees around its middle."""
+    latitude, longitude = MIDDLES[island]
+    return (
+        round(latitude + _APART * (ward_number % 2) + rng.uniform(-spread, spread), 6),
+        round(longitude + _APART * (ward_number // 2) + rng.uniform(-spread, spread), 6),
+    )

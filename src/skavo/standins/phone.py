@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 import random
 import urllib.request
 import uuid
 from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
 
@@ -16,7 +18,26 @@ from skavo.core.interview.paths import find_part, path_of
 from skavo.core.interview.release import Release
 from skavo.core.interview.view import all_findings, steps
 
-# Answers one question: (variable, path, engine) -> JSON value, or None to leave it.
+
+@dataclass(frozen=True)
+class Taken:
+    """A photo, a recording or another file that somebody took in answer to a question; `kind` is the question's."""
+
+    kind: str
+    name: str
+    type: str
+    content: bytes
+
+    @property
+    def digest(self) -> str:
+        return hashlib.sha256(self.content).hexdigest()
+
+    def reference(self) -> dict[str, Any]:
+        """What stands in the answers."""
+        return {"file": self.digest, "name": self.name, "type": self.type, "bytes": len(self.content)}
+
+
+# Answers one question: (variable, path, engine) -> JSON value or Taken, or None to leave it.
 Respondent = Callable[[str, str, Engine], Any]
 MOST_PASSES = 400
 
@@ -27,6 +48,7 @@ class Phone:
     def __init__(self, address: str, code: str, name: str) -> None:
         self.address = address.rstrip("/")
         self.name = name
+        self._taken: dict[str, Taken] = {}
         paired = self._call("POST", "/api/field/pair", {"code": code, "device": name}, token="")
         self.token, self.enumerator = paired["token"], paired["enumerator"]
         profile = self._told_office({})
@@ -100,6 +122,9 @@ class Phone:
             if part.variable == break_off_at:
                 break
             value = respondent(part.variable, path, engine) if part.kind.takes_answer else None
+            if isinstance(value, Taken):
+                self._taken[value.digest] = value
+                value = value.reference()
             if value is not None:
                 engine.answer(path, value)
             events.append({"kind": "answered" if value is not None else "seen", "path": path})
@@ -108,7 +133,12 @@ class Phone:
         return events
 
     def hand_in(self, document: dict[str, Any]) -> dict[str, Any]:
-        """Send an interview; return the receipt."""
-        raw = json.dumps(document, ensure_ascii=False).encode()
+        """Send the files of an interview, then itself; return the receipt."""
+        text = json.dumps(document, ensure_ascii=False)
+        for digest in [digest for digest in self._taken if digest in text]:
+            taken = self._taken.pop(digest)
+            path = f"/api/field/interviews/{document['uuid']}/files/{digest}?kind={taken.kind}"
+            self._call("PUT", path, taken.content)
+        raw = text.encode()
         receipt: dict[str, Any] = self._call("PUT", f"/api/field/interviews/{document['uuid']}", raw)
         return receipt

@@ -14,9 +14,9 @@ from skavo.core.languages.texts import phone_words, texts_of, with_texts
 from skavo.core.languages.values import compare_values
 from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.script import Code, CodeList, Script, ScriptCheck, UnitList, UnitOfMeasure
-from skavo.demo.questionnaire import demo_script
 from tests.formats.test_workbook import _scripts
 from tests.samples import part, script
+from tests.workshop import workshop_script
 
 
 def sample(tag: str = "fr") -> Script:
@@ -122,7 +122,7 @@ def test_a_translation_without_one_of_its_values_is_doubted_at_its_place() -> No
         ("wording.fr", "The text in fr has, and the source lacks, {row}."),
         ("must_hold.0.message.fr", "The text in fr has, and the source lacks, {name}."),
     ]
-    assert not [f for f in compile_script(demo_script()).findings if f.code == "value_lost"]
+    assert not [f for f in compile_script(workshop_script()).findings if f.code == "value_lost"]
 
 
 WORDING = "part/id_people/wording"

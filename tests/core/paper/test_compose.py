@@ -10,8 +10,8 @@ from skavo.core.paper.compose import compose
 from skavo.core.paper.sheet import Grid, Heading, Line, Paper, Table
 from skavo.core.paper.words import SPOKEN, words_in
 from skavo.core.questionnaire.script import Code, CodeList, Script, UnitList, UnitOfMeasure
-from skavo.demo.questionnaire import demo_script
 from tests.samples import code_list, part, release_of, script
+from tests.workshop import workshop_script
 
 
 def paper(*parts: object, lists: tuple[CodeList, ...] = (), language: str = "en") -> Paper:
@@ -90,7 +90,7 @@ def test_a_number_limited_by_another_has_as_many_boxes() -> None:
 
 
 def test_the_demo_is_printed_with_its_tables_and_skips() -> None:
-    made = compose(release_of(demo_script()), "en", study="Mending Trades Survey", number=1)
+    made = compose(release_of(workshop_script()), "en", study="Mending Trades Survey", number=1)
     assert (made.title, made.release, made.rtl) == ("Workshop interview", "release 1", False)
     assert [b.title for b in made.blocks if isinstance(b, Heading)][:2] == ["Arrival", "Workshop"]
     (staff,) = [b for b in made.blocks if isinstance(b, Table)]

@@ -14,8 +14,8 @@ from skavo.core.paper.skips import END, is_met, skips_of
 from skavo.core.questionnaire.script import Part, Script
 from skavo.core.rehearsal.make_up import make_up
 from skavo.core.rehearsal.reading import ReleaseReading
-from skavo.demo.questionnaire import demo_script
 from tests.samples import code_list, part, release_of, script
+from tests.workshop import workshop_script
 
 YES_NO = {"yes": True, "no": False}
 
@@ -87,7 +87,7 @@ def test_nothing_leads_out_of_a_line_of_a_roster() -> None:
 
 @pytest.mark.parametrize("number", range(25))
 def test_no_made_up_interview_is_asked_what_the_paper_skips(number: int) -> None:
-    release = release_of(demo_script())
+    release = release_of(workshop_script())
     reading, known = ReleaseReading(release), {"now": datetime(2027, 3, 14, 10, tzinfo=UTC)}
     engine = make_up(reading, random.Random(number), dict(known)).engine
     for asking in release.parts:

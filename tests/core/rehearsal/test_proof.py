@@ -28,8 +28,8 @@ from skavo.core.rehearsal.proof.results import Proof
 from skavo.core.rehearsal.proof.witness import broken_checks
 from skavo.core.rehearsal.reading import ReleaseReading
 from skavo.core.rehearsal.replay import replay
-from skavo.demo.questionnaire import demo_script
 from tests.samples import code_list, part, release_of, script, staff_script
+from tests.workshop import workshop_script
 
 NOW = datetime(2027, 3, 14, 10, tzinfo=UTC)
 
@@ -265,7 +265,7 @@ def test_a_check_that_the_solver_cannot_follow_is_still_seen_to_fail_where_an_an
     assert proof.unvisited == []
 
 
-@pytest.mark.parametrize("sample", [demo_script(), staff_script()], ids=["demo", "staff"])
+@pytest.mark.parametrize("sample", [workshop_script(), staff_script()], ids=["demo", "staff"])
 def test_test_interviews_are_few_valid_and_visit_every_branch(sample: Script) -> None:
     release = release_of(sample)
     proof = prove(release, NOW)

@@ -14,8 +14,8 @@ from skavo.core.rehearsal.patterns import text_of_pattern
 from skavo.core.rehearsal.rehearse import Rehearsal, rehearse
 from skavo.core.rehearsal.texts import text_of_mask
 from skavo.core.rules.automaton import text_fits
-from skavo.demo.questionnaire import demo_script
 from tests.samples import code_list, part, release_of, script, staff_script
+from tests.workshop import workshop_script
 
 NOW = datetime(2027, 3, 14, 10, tzinfo=UTC)
 
@@ -83,7 +83,7 @@ def test_tight_checks_are_met(name: str) -> None:
         assert [f for f in all_findings(engine) if f["strength"] == "must"] == []
 
 
-@pytest.mark.parametrize("sample", [demo_script(), staff_script()], ids=["demo", "staff"])
+@pytest.mark.parametrize("sample", [workshop_script(), staff_script()], ids=["demo", "staff"])
 def test_made_up_interviews_reach_everything_and_are_valid(sample: Script) -> None:
     rehearsal = rehearsed(sample, 120)
     assert (rehearsal.made, rehearsal.never_asked) == (120, [])
@@ -166,7 +166,7 @@ def test_a_pattern_that_looks_around_is_not_made_up() -> None:
 
 
 def test_the_minutes_of_the_blocks_add_up_to_those_of_the_interviews() -> None:
-    rehearsal = rehearsed(demo_script(), 60)
+    rehearsal = rehearsed(workshop_script(), 60)
     assert abs(sum(block.share for block in rehearsal.blocks) - 1) < 0.001
     arrival, workshop = rehearsal.blocks[:2]
     assert (arrival.interviews, rehearsal.made) == (60, 60)

@@ -9,6 +9,7 @@ import '../shared/tokens.css';
 import { Office } from './Office';
 import './ui/office.css';
 import { sessionKey } from './features/session/session';
+import { mindTheKeyboard } from './ui/keyboard';
 import { theme } from './ui/theme';
 
 const onError = (error: unknown) => {
@@ -26,6 +27,7 @@ const queries = new QueryClient({
   mutationCache: new MutationCache({ onError }),
 });
 
+mindTheKeyboard(document);
 const root = document.getElementById('root');
 if (root) {
   createRoot(root).render(

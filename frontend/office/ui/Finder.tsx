@@ -1,6 +1,7 @@
 import { useQueries, useQuery } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { api, ask, type Schemas } from '../../shared/api/client';
+import { useActs } from './acts';
 import { Picker } from './Picker';
 import { stationsFor } from './stations';
 import { t } from '../texts/texts';
@@ -10,12 +11,13 @@ interface Found {
   key: string;
   label: string;
   what: string;
-  to: string;
+  /** An address to go to, or what to do. */
+  to: string | (() => void);
 }
 
 const MOST_SHOWN = 12;
 
-/** Finds questions, interviews, tables, stations and studies; arrow keys and Enter go there. */
+/** Finds what the open page can do, questions, interviews, tables, stations and studies; Enter does it or goes there. */
 export function Finder({ study, onClose }: { study: Schemas['StudyOut'] | null; onClose: () => void }) {
   const navigate = useNavigate();
   const everything = useEverything(study);
@@ -28,7 +30,8 @@ export function Finder({ study, onClose }: { study: Schemas['StudyOut'] | null; 
       keyOf={(entry) => entry.key}
       onPick={(entry) => {
         onClose();
-        void navigate(entry.to);
+        if (typeof entry.to === 'string') void navigate(entry.to);
+        else entry.to();
       }}
       onClose={onClose}
     >
@@ -64,7 +67,12 @@ function useEverything(study: Schemas['StudyOut'] | null): Found[] {
       enabled: may('analyse.read'),
     })),
   });
-  const found: Found[] = [];
+  const found: Found[] = useActs().map(({ key, label, run }) => ({
+    key: `act ${key}`,
+    label,
+    what: t('frame.act'),
+    to: run,
+  }));
   for (const one of studies.data ?? [])
     found.push({
       key: `s${String(one.id)}`,

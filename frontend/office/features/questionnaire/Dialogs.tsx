@@ -356,7 +356,7 @@ export function Dialogs({
           onClose={close}
           onGo={(id) => {
             close();
-            onOpenRule(id, '');
+            acts.goTo(id, columns[1] ?? 'variable');
           }}
         />
       );

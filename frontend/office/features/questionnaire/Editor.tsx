@@ -133,7 +133,7 @@ export function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[
         if (key === 'y' || event.shiftKey) redo();
         else undo();
       } else if (event.key === '?' && !target?.closest('input, textarea, .cm-editor')) setOpen({ what: 'shortcuts' });
-      else if (command && key === '.' && target?.closest('.script-pane')) back();
+      else if (command && key === '.' && !target?.closest('.script-sheet, .ant-modal, .ant-drawer')) back();
       else if (command && (key === 'f' || key === 'h') && !target?.closest('.ant-modal, .script-pane'))
         setFinding((before) => ({ wanted: before?.wanted ?? NOTHING_WANTED, replacing: key === 'h' }));
       else return;
@@ -195,8 +195,8 @@ export function Editor({ draft, kinds }: { draft: Schemas['Draft']; kinds: Kind[
           onOpen={(what) => {
             setOpen({ what });
           }}
-          onRehearse={() => {
-            go({ pane: 'rehearsal' });
+          onPane={(key) => {
+            go({ pane: key });
           }}
         />
         <SaveNotice editor={editor} />

@@ -15,14 +15,20 @@ import { conditionOf, endOf, type Kind } from './script/model';
 import type { ScriptEditor } from './script/useScript';
 import { withNewList, withNewUnits } from './lists/newLists';
 
-const PANES = ['details', 'phone', 'flow', 'findings', 'rehearsal'] as const;
-export type Pane = (typeof PANES)[number];
+export const PANES = [
+  { key: 'details', label: t('questionnaire.details') },
+  { key: 'phone', label: t('questionnaire.phone') },
+  { key: 'flow', label: t('questionnaire.flow') },
+  { key: 'findings', label: t('common.findings') },
+  { key: 'rehearsal', label: t('questionnaire.rehearsal') },
+] as const;
+export type Pane = (typeof PANES)[number]['key'];
 
 /** Which pane is open and which line is at hand, as the address says. */
 export function usePane(): { pane: Pane; partId: string | null; opens: string | null } {
   const [params] = useSearchParams();
   return {
-    pane: PANES.find((p) => p === params.get('pane')) ?? 'details',
+    pane: PANES.find(({ key }) => key === params.get('pane'))?.key ?? 'details',
     partId: params.get('part'),
     opens: params.get('opens'),
   };
@@ -84,21 +90,10 @@ export function Panes({
       <Tabs
         activeKey={pane}
         onChange={onPane}
-        items={[
-          { key: 'details', label: t('questionnaire.details') },
-          { key: 'phone', label: t('questionnaire.phone') },
-          { key: 'flow', label: t('questionnaire.flow') },
-          {
-            key: 'findings',
-            label: (
-              <>
-                {t('common.findings')}{' '}
-                {errors > 0 ? <b className="bad">{errors}</b> : doubts > 0 ? <b className="doubt">{doubts}</b> : null}
-              </>
-            ),
-          },
-          ...(may('job.read') ? [{ key: 'rehearsal', label: t('questionnaire.rehearsal') }] : []),
-        ]}
+        items={PANES.filter(({ key }) => key !== 'rehearsal' || may('job.read')).map(({ key, label }) => ({
+          key,
+          label: key === 'findings' ? <FindingsLabel {...{ label, errors, doubts }} /> : label,
+        }))}
       />
       {pane === 'rehearsal' && (
         <RehearsalPane
@@ -126,6 +121,7 @@ export function Panes({
             findings={editor.findings}
             languages={script.languages}
             readOnly={readOnly}
+            saved={editor.save === 'saved'}
             openField={openField}
             onChange={(what, changed) => {
               edit(
@@ -202,3 +198,9 @@ function blockedBy(errors: number, waiting: boolean): string {
   if (errors > 0) return t('questionnaire.mendErrorsFirstWhat');
   return waiting ? t('questionnaire.lastChangeBeingSaved') : '';
 }
+
+const FindingsLabel = ({ label, errors, doubts }: { label: string; errors: number; doubts: number }) => (
+  <>
+    {label} {errors > 0 ? <b className="bad">{errors}</b> : doubts > 0 ? <b className="doubt">{doubts}</b> : null}
+  </>
+);

@@ -2,8 +2,10 @@ import { Button, Dropdown, Input, type MenuProps } from 'antd';
 import type { Schemas } from '../../../shared/api/client';
 import { languageName } from '../../../shared/interview/languages';
 import { t } from '../../texts/texts';
+import { PANES, type Pane } from './Panes';
 import type { Script } from './script/model';
 import type { ScriptEditor } from './script/useScript';
+import { useOfferedActs, type Act } from '../../ui/acts';
 import { useMay } from '../../ui/study';
 
 type Dialog =
@@ -30,14 +32,43 @@ interface Props {
   shown: string[];
   onShow: (languages: string[]) => void;
   onOpen: (dialog: Dialog) => void;
-  onRehearse: () => void;
+  onPane: (pane: Pane) => void;
 }
 
 /** Above the sheet: title, languages, and what is done with the script as a whole. */
-export function ScriptBar({ draft, editor, readOnly, shown, onShow, onOpen, onRehearse }: Props) {
+export function ScriptBar({ draft, editor, readOnly, shown, onShow, onOpen, onPane }: Props) {
   const may = useMay();
   const { script } = editor;
   const next = (draft.newest_release ?? 0) + 1;
+  const mayRelease = may('release.make') && script.parts.length > 0;
+  const sameAsNewest = editor.sameAsNewest && !draft.newest_is_practice;
+  const groups = doneWith(draft, readOnly, onOpen);
+  const release = {
+    key: 'release',
+    label: t('questionnaire.release3', { next }),
+    run: () => {
+      onOpen('release');
+    },
+  };
+  const languages = {
+    key: 'languages',
+    label: t('languages.open'),
+    run: () => {
+      onOpen('languages');
+    },
+  };
+  useOfferedActs([
+    ...groups.flat(),
+    languages,
+    ...(mayRelease && !sameAsNewest ? [release] : []),
+    ...PANES.filter((pane) => pane.key !== 'rehearsal' || may('job.read')).map(({ key, label }) => ({
+      key: `pane ${key}`,
+      label: t('questionnaire.openPane', { label }),
+      run: () => {
+        onPane(key);
+      },
+    })),
+  ]);
   return (
     <div className="script-bar">
       <TitleField script={script} readOnly={readOnly} onEdit={editor.edit} />
@@ -60,40 +91,22 @@ export function ScriptBar({ draft, editor, readOnly, shown, onShow, onOpen, onRe
         </button>
       )}
       <span className="grow" />
-      <LanguagePicker
-        script={script}
-        shown={shown}
-        onShow={onShow}
-        onOpen={() => {
-          onOpen('languages');
-        }}
-      />
-      <Dropdown
-        trigger={['click']}
-        menu={{
-          items: menuOf(draft, readOnly, onOpen),
-        }}
-      >
+      <LanguagePicker script={script} shown={shown} onShow={onShow} onOpen={languages.run} />
+      <Dropdown trigger={['click']} menu={{ items: menuOf(groups) }}>
         <Button aria-label={t('questionnaire.more2')}>⋯</Button>
       </Dropdown>
       {!readOnly && script.parts.length > 0 && (
         <Button
           onClick={() => {
-            onRehearse();
+            onPane('rehearsal');
           }}
         >
           {t('questionnaire.rehearse')}
         </Button>
       )}
-      {may('release.make') && script.parts.length > 0 && (
-        <Button
-          type="primary"
-          disabled={editor.sameAsNewest && !draft.newest_is_practice}
-          onClick={() => {
-            onOpen('release');
-          }}
-        >
-          {t('questionnaire.release3', { next })}
+      {mayRelease && (
+        <Button type="primary" disabled={sameAsNewest} onClick={release.run}>
+          {release.label}
         </Button>
       )}
     </div>
@@ -101,43 +114,50 @@ export function ScriptBar({ draft, editor, readOnly, shown, onShow, onOpen, onRe
 }
 
 /** All that is done with the script as a whole: what went out of it, what it is made of, what it means, files. */
-function menuOf(draft: Schemas['Draft'], readOnly: boolean, onOpen: (dialog: Dialog) => void): MenuProps['items'] {
-  const open = (key: Dialog, label: string) => ({
+function doneWith(draft: Schemas['Draft'], readOnly: boolean, onOpen: (dialog: Dialog) => void): Act[][] {
+  const open = (key: Dialog, label: string): Act => ({
     key,
     label,
-    onClick: () => {
+    run: () => {
       onOpen(key);
     },
   });
-  const take = (form: string, label: string) => ({
+  const take = (form: string, label: string): Act => ({
     key: `out-${form}`,
-    label: (
-      <a href={`/api/questionnaires/${String(draft.id)}/workbook?form=${form}`} download>
-        {label}
-      </a>
-    ),
+    label,
+    run: () => {
+      window.location.assign(`/api/questionnaires/${String(draft.id)}/workbook?form=${form}`);
+    },
   });
-  const line = { type: 'divider' as const };
   const { newest_release } = draft;
   return [
-    ...(newest_release == null ? [] : [open('comparison', t('questionnaire.compareRelease', { newest_release }))]),
-    open('releases', t('releases.title')),
-    open('paper', t('paper.menu')),
-    line,
-    open('lists', t('lists.title')),
-    open('media', t('media.title')),
-    ...(readOnly ? [] : [open('modules', t('questionnaire.modulesOpen'))]),
-    open('paradata', t('paradata.open')),
-    line,
-    open('flow', t('flow.title')),
-    open('help', t('questionnaire.ruleLanguage2')),
-    line,
-    ...(readOnly ? [] : [open('workbook', t('questionnaire.bringWorkbook2'))]),
-    take('xlsx', t('questionnaire.takeOutWorkbookXlsx')),
-    take('whole', t('questionnaire.takeOutWhole')),
-    take('csv', t('questionnaire.takeOutCsvFiles')),
+    [
+      ...(newest_release == null ? [] : [open('comparison', t('questionnaire.compareRelease', { newest_release }))]),
+      open('releases', t('releases.title')),
+      open('paper', t('paper.menu')),
+    ],
+    [
+      open('lists', t('lists.title')),
+      open('media', t('media.title')),
+      ...(readOnly ? [] : [open('modules', t('questionnaire.modulesOpen'))]),
+      open('paradata', t('paradata.open')),
+    ],
+    [open('flow', t('flow.title')), open('help', t('questionnaire.ruleLanguage2'))],
+    [
+      ...(readOnly ? [] : [open('workbook', t('questionnaire.bringWorkbook2'))]),
+      take('xlsx', t('questionnaire.takeOutWorkbookXlsx')),
+      take('whole', t('questionnaire.takeOutWhole')),
+      take('csv', t('questionnaire.takeOutCsvFiles')),
+    ],
   ];
 }
+
+/** The same as a menu, a line between the groups. */
+const menuOf = (groups: Act[][]): MenuProps['items'] =>
+  groups.flatMap((group, i) => [
+    ...(i > 0 ? [{ type: 'divider' as const }] : []),
+    ...group.map(({ key, label, run }) => ({ key, label, onClick: run })),
+  ]);
 
 function TitleField({ script, readOnly, onEdit }: { script: Script; readOnly: boolean; onEdit: ScriptEditor['edit'] }) {
   const first = script.languages[0] ?? 'en';

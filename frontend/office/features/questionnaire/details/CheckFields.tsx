@@ -14,6 +14,7 @@ interface Props {
   script: Script;
   own: Finding[];
   readOnly: boolean;
+  saved: boolean;
   onChange: (what: string, part: Part) => void;
 }
 
@@ -27,6 +28,7 @@ export function CheckFields({
   script,
   own,
   readOnly,
+  saved,
   onChange,
 }: Props) {
   const checks = part[field];
@@ -64,6 +66,7 @@ export function CheckFields({
               questionnaireId={questionnaireId}
               partId={part.id}
               text={check.rule}
+              saved={saved}
               faulty={own.some((f) => f.field === `${field}.${String(i)}.rule`)}
               onTidy={
                 readOnly

@@ -18,6 +18,8 @@ interface Props {
   findings: Finding[];
   languages: string[];
   readOnly: boolean;
+  /** The server knows the script as it is here. */
+  saved: boolean;
   openField: string | null;
   onChange: (what: string, part: Part) => void;
   onEditList: (name: string) => void;
@@ -34,6 +36,7 @@ export function DetailsPane({
   findings,
   languages,
   readOnly,
+  saved,
   openField,
   onChange,
   onEditList,
@@ -80,6 +83,7 @@ export function DetailsPane({
           questionnaireId={questionnaireId}
           partId={part.id}
           text={part[field]}
+          saved={saved}
           filtered={field === 'code_filter'}
           faulty={at(field).length > 0}
           onTidy={
@@ -220,13 +224,13 @@ export function DetailsPane({
         part={part}
         field="must_hold"
         label={t('questionnaire.mustHold')}
-        {...{ questionnaireId, languages, script, own, readOnly, onChange }}
+        {...{ questionnaireId, languages, script, own, readOnly, saved, onChange }}
       />
       <CheckFields
         part={part}
         field="should_hold"
         label={t('questionnaire.shouldHold')}
-        {...{ questionnaireId, languages, script, own, readOnly, onChange }}
+        {...{ questionnaireId, languages, script, own, readOnly, saved, onChange }}
       />
       <Field label={t('media.beside')} name="media">
         <MediaField

@@ -10,18 +10,20 @@ interface Props {
   partId: string;
   text: string;
   faulty: boolean;
+  /** The server knows the line as it is here. */
+  saved: boolean;
   filtered?: boolean;
   /** Put the rule's canonical form in its place. */
   onTidy?: (canonical: string) => void;
 }
 
 /** What a rule says, in plain words, once it is free of faults. */
-export function RuleWords({ questionnaireId, partId, text, faulty, filtered = false, onTidy }: Props) {
+export function RuleWords({ questionnaireId, partId, text, faulty, saved, filtered = false, onTidy }: Props) {
   const settled = useSettled(text.trim());
   const explained = useQuery({
     queryKey: ['explanation', questionnaireId, partId, settled, filtered],
     queryFn: () => explain(questionnaireId, { part_id: partId, text: settled, list_filtered: filtered }),
-    enabled: settled !== '' && !faulty && !PLAIN.has(settled),
+    enabled: settled !== '' && saved && !faulty && !PLAIN.has(settled),
     retry: false,
     placeholderData: (before) => before,
   });

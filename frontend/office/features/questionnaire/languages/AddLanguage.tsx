@@ -23,10 +23,13 @@ const TAG = /^[a-z]{2,3}(-[A-Za-z0-9]{2,8})*$/;
 
 function search(typed: string, taken: string[]): Language[] {
   const wanted = typed.trim().toLowerCase();
+  // The tag itself first, then what begins so.
+  const rank = ({ tag, english: name }: Language) =>
+    tag === wanted ? 0 : name.toLowerCase().startsWith(wanted) || languageName(tag).startsWith(wanted) ? 1 : 2;
   const found = LANGUAGES.filter(
     ({ tag, english: name }) =>
       !taken.includes(tag) && (tag === wanted || `${name} ${languageName(tag)}`.toLowerCase().includes(wanted)),
-  );
+  ).sort((a, b) => rank(a) - rank(b));
   const written = typed.trim();
   const known = found.some(({ tag }) => tag === written) || taken.includes(written);
   if (!TAG.test(written) || known || LANGUAGES.some(({ tag }) => tag === written)) return found;

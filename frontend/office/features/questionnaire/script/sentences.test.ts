@@ -28,8 +28,8 @@ describe('rules of a line', () => {
       must_hold: [check('x > 1', 'More than one.'), check('x < 9')],
       should_hold: [check('x < 5', 'Seldom so many.')],
     });
-    expect(applySentences(line, writeSentences(line))).toEqual(line);
-    expect(applySentences(part({}), writeSentences(line))).toMatchObject({
+    expect(applySentences(line, writeSentences(line, 'en'), 'en')).toEqual(line);
+    expect(applySentences(part({}), writeSentences(line, 'en'), 'en')).toMatchObject({
       asked_when: line.asked_when,
       derived: 'a + b',
     });
@@ -37,7 +37,7 @@ describe('rules of a line', () => {
 
   it('typed go to their fields', () => {
     const typed = 'asked when consent is yes\nmust hold age between 8 and 99\n\nshould hold age >= 14\nanswer needed';
-    expect(applySentences(part({}), typed)).toMatchObject({
+    expect(applySentences(part({}), typed, 'en')).toMatchObject({
       asked_when: 'consent is yes',
       must_hold: [check('age between 8 and 99')],
       should_hold: [check('age >= 14')],
@@ -45,18 +45,82 @@ describe('rules of a line', () => {
     });
   });
 
-  it('keep their messages where a rule is changed, moved or another one goes', () => {
-    const line = part({ must_hold: [check('a', 'A!'), check('b', 'B!')] });
-    expect(applySentences(line, 'must hold a\nmust hold b > 1').must_hold).toEqual([
-      check('a', 'A!'),
-      check('b > 1', 'B!'),
+  it('keep their messages in other languages where a rule is changed, moved or another one goes', () => {
+    const both = (rule: string, fr: string, en?: string) => ({
+      rule,
+      message: { fr, ...(en !== undefined && { en }) },
+    });
+    const line = part({ must_hold: [both('a', 'A !', 'A!'), both('b', 'B !')] });
+    expect(applySentences(line, 'must hold a\n says A?\nmust hold b > 1\nsays B?', 'en').must_hold).toEqual([
+      both('a', 'A !', 'A?'),
+      both('b > 1', 'B !', 'B?'),
     ]);
-    expect(applySentences(line, 'must hold b\nmust hold a').must_hold).toEqual([check('b', 'B!'), check('a', 'A!')]);
-    expect(applySentences(line, 'must hold b').must_hold).toEqual([check('b', 'B!')]);
+    expect(applySentences(line, 'must hold b\nmust hold a\n  says A!', 'en').must_hold).toEqual([
+      both('b', 'B !'),
+      both('a', 'A !', 'A!'),
+    ]);
+    expect(applySentences(line, 'must hold b', 'en').must_hold).toEqual([both('b', 'B !')]);
+    expect(writeSentences(line, 'en')).toBe('must hold a\n  says A!\nmust hold b');
+    expect(writeSentences(line, 'fr')).toBe('must hold a\n  says A !\nmust hold b\n  says B !');
+  });
+
+  it('say everything else about the line too', () => {
+    const line = part({
+      must_hold: [check('x > 1', 'More than one.\nCount again.')],
+      code_list: 'trade',
+      unit: 'kg',
+      special_answers: ['refused', 'dont_know'],
+      least: 0,
+      most: 2.5,
+      mask: 'A*_9',
+      reads_back: 'x',
+      order: 'random',
+      sensitive: true,
+      read_aloud: false,
+      instruction: { en: 'Read aloud.\nWait.', fr: 'Lire.' },
+      media: ['door plate.png', 'sign.svg'],
+      remark: 'As in the last round.',
+    });
+    const written = writeSentences(line, 'en');
+    expect(written.split('\n').slice(2)).toEqual([
+      '  Count again.',
+      'code list trade',
+      'unit kg',
+      'special answers don’t know, refused',
+      'least 0',
+      'most 2.5',
+      'mask A*_9',
+      'reads back x',
+      'random order',
+      'sensitive',
+      'not read aloud',
+      'instruction Read aloud.',
+      '  Wait.',
+      'media door plate.png, sign.svg',
+      'remark As in the last round.',
+    ]);
+    expect(applySentences(line, written, 'en')).toEqual({ ...line, special_answers: ['dont_know', 'refused'] });
+    expect(applySentences(line, '', 'en')).toMatchObject({
+      least: null,
+      mask: '',
+      sensitive: false,
+      read_aloud: true,
+      order: '',
+      media: [],
+      instruction: { fr: 'Lire.' },
+    });
+  });
+
+  it('that cannot be understood are told and change nothing', () => {
+    const { stray } = readSentences(
+      "least many\nspecial answers perhaps\nsensitive to light\nspecial answers Don't know",
+    );
+    expect(stray.map((s) => s.text)).toEqual(['least many', 'special answers perhaps', 'sensitive to light']);
+    expect(applySentences(part({}), "special answers Don't know", 'en').special_answers).toEqual(['dont_know']);
   });
 
   it('that are deleted are gone, and what begins with no word of a rule is told', () => {
-    expect(applySentences(part({ asked_when: 'a is yes' }), '').asked_when).toBe('');
+    expect(applySentences(part({ asked_when: 'a is yes' }), '', 'en').asked_when).toBe('');
     expect(readSentences('asked when a\nage > 3\nmust holding').stray.map((s) => [s.start, s.text])).toEqual([
       [13, 'age > 3'],
       [21, 'must holding'],
@@ -65,6 +129,6 @@ describe('rules of a line', () => {
   });
 
   it('leave it at no answer needed', () => {
-    expect(applySentences(part({ answer_needed: 'no' }), '').answer_needed).toBe('no');
+    expect(applySentences(part({ answer_needed: 'no' }), '', 'en').answer_needed).toBe('no');
   });
 });

@@ -1,6 +1,8 @@
-// The rules of a line as one text, a sentence a line: `must hold age < 120`. What is typed there goes back to its fields.
+// A line as one text, a sentence a row: its rules, what to say where they are broken, and its facts. What is typed there
+// goes back to its fields.
 import { t } from '../../../texts/texts';
-import type { Part } from './model';
+import { FACTS, otherTexts, type Fact } from './facts';
+import { newPart, type Part } from './model';
 
 type Single = 'repeated' | 'derived' | 'asked_when' | 'code_filter' | 'default' | 'answer_needed';
 type Many = 'must_hold' | 'should_hold';
@@ -43,61 +45,115 @@ export function rulesOf(part: Part): RuleLine[] {
   });
 }
 
-/** All rules as a text, one below the other; a rule of several lines goes on with blanks before it. */
-export const writeSentences = (part: Part): string =>
-  rulesOf(part)
-    .map((rule) => `${rule.word} ${rule.text.replace(/\n/g, '\n  ')}`)
-    .join('\n');
+/** What is said where the check above it is broken. */
+export const SAYS = t('sentences.says');
+
+/** All of it as a text, one below the other, in the language `tag`; a rule of several rows goes on with blanks before it. */
+export const writeSentences = (part: Part, tag: string): string =>
+  [
+    ...rulesOf(part).flatMap((rule) => {
+      const row = `${rule.word} ${rule.text.replace(/\n/g, '\n  ')}`;
+      const said = messageAt(part, rule.place, tag);
+      return said === '' ? [row] : [row, `  ${SAYS} ${said.replace(/\n/g, '\n  ')}`];
+    }),
+    ...FACTS.flatMap((fact) => {
+      const rest = fact.write(part, tag);
+      return rest === null ? [] : [`${fact.word} ${rest.replace(/\n/g, '\n  ')}`.trimEnd()];
+    }),
+  ].join('\n');
+
+function messageAt(part: Part, place: string, tag: string): string {
+  const [field, number] = place.split('.');
+  const checks = field === 'must_hold' || field === 'should_hold' ? part[field] : [];
+  return checks[Number(number)]?.message[tag] ?? '';
+}
 
 export interface ReadSentence {
   sentence: Sentence;
   rule: string;
   /** Where the rule begins in the text. */
   start: number;
+  said: string;
 }
 
-/** The sentences of a text; `stray` are lines that begin with no word of a rule, by their places. */
-export function readSentences(text: string): { read: ReadSentence[]; stray: { start: number; text: string }[] } {
-  const read: ReadSentence[] = [];
-  const stray: { start: number; text: string }[] = [];
+interface Read {
+  read: ReadSentence[];
+  facts: { fact: Fact; rest: string }[];
+  /** Rows that begin with no word of a sentence, or say nothing that can be understood. */
+  stray: { start: number; text: string }[];
+}
+
+/** The sentences of a text by their places; a row that begins with blanks and no word goes on with the one above. */
+export function readSentences(text: string): Read {
+  const found: Read = { read: [], facts: [], stray: [] };
+  let goOn: ((row: string) => void) | null = null;
   let at = 0;
-  for (const line of text.split('\n')) {
-    const sentence = SENTENCES.find((s) => startsWith(line, s.word));
-    const last = read.at(-1);
-    if (sentence) {
-      const rest = line.slice(line.indexOf(sentence.word) + sentence.word.length);
-      const rule = rest.trimStart();
-      read.push({ sentence, rule: rule.trimEnd(), start: at + line.length - rule.length });
-    } else if (last && /^\s+\S/.test(line)) last.rule = `${last.rule}\n${line.replace(/^ {1,2}/, '')}`;
-    else if (line.trim() !== '') stray.push({ start: at, text: line });
-    at += line.length + 1;
+  for (const row of text.split('\n')) {
+    if (row.trim() !== '') {
+      const begun = readRow(row, at, found);
+      if (begun) goOn = begun;
+      else if (goOn && /^\s+\S/.test(row)) goOn(row.replace(/^ {1,2}/, ''));
+      else found.stray.push({ start: at, text: row });
+    }
+    at += row.length + 1;
   }
-  return { read, stray };
+  return found;
 }
 
-const startsWith = (line: string, word: string): boolean =>
-  line.trimStart().startsWith(word) && !/\w/.test(line.trimStart().charAt(word.length));
+/** Takes up a row that begins with the word of a sentence; the answer takes up the rows that go on with it. */
+function readRow(row: string, at: number, { read, facts }: Read): ((more: string) => void) | null {
+  const last = read.at(-1);
+  if (last && isMany(last.sentence.field) && startsWith(row, SAYS)) {
+    last.said = after(row, SAYS).trim();
+    return (more) => (last.said += `\n${more}`);
+  }
+  const sentence = SENTENCES.find((s) => startsWith(row, s.word));
+  if (sentence) {
+    const rule = after(row, sentence.word).trimStart();
+    const begun = { sentence, rule: rule.trimEnd(), start: at + row.length - rule.length, said: '' };
+    read.push(begun);
+    return (more) => (begun.rule += `\n${more}`);
+  }
+  const fact = FACTS.find((f) => startsWith(row, f.word));
+  const rest = fact ? after(row, fact.word).trim() : '';
+  if (!fact || fact.read(rest, NOTHING, '') === null) return null;
+  const begun = { fact, rest };
+  facts.push(begun);
+  return (more) => (begun.rest += `\n${more}`);
+}
 
-/** The line with its rules as the text says them. A check keeps its message where its rule stayed, or its place did. */
-export function applySentences(part: Part, text: string): Part {
-  const { read } = readSentences(text);
-  const rules = (field: RuleField) => read.filter((r) => r.sentence.field === field).map((r) => r.rule);
-  const changed = { ...part };
+const NOTHING = newPart(1);
+
+const after = (row: string, word: string): string => row.slice(row.indexOf(word) + word.length);
+
+const startsWith = (row: string, word: string): boolean =>
+  row.trimStart().startsWith(word) && !/\w/.test(row.trimStart().charAt(word.length));
+
+/** The line as the text says it. A check keeps its messages in other languages where its rule stayed, or its place did. */
+export function applySentences(part: Part, text: string, tag: string): Part {
+  const { read, facts } = readSentences(text);
+  let changed = { ...part };
   for (const { field } of SENTENCES) {
+    const written = read.filter((r) => r.sentence.field === field);
     if (isMany(field)) {
       const free = [...part[field]];
-      const wanted = rules(field);
-      const kept = wanted.map((rule) => {
+      const kept = written.map(({ rule }) => {
         const i = free.findIndex((check) => check.rule === rule);
         return i < 0 ? undefined : free.splice(i, 1)[0];
       });
-      changed[field] = wanted.map((rule, i) => kept[i] ?? { message: {}, ...free.shift(), rule });
+      changed[field] = written.map(({ rule, said }, i) => {
+        const others = otherTexts((kept[i] ?? free.shift())?.message ?? {}, tag);
+        return { rule, message: said === '' ? others : { ...others, [tag]: said } };
+      });
     } else {
-      const written = rules(field);
-      const rule = written.at(-1) ?? '';
+      const rule = written.at(-1)?.rule ?? '';
       changed[field] = field === 'answer_needed' && written.length > 0 && rule === '' ? 'yes' : rule;
       if (field === 'answer_needed' && written.length === 0 && part.answer_needed === 'no') changed[field] = 'no';
     }
+  }
+  for (const fact of FACTS) {
+    const said = facts.filter((f) => f.fact === fact).at(-1);
+    changed = { ...changed, ...((said && fact.read(said.rest, part, tag)) ?? fact.without(part, tag)) };
   }
   return changed;
 }

@@ -6,7 +6,16 @@ import { RuleEditor } from '../details/RuleEditor';
 import { completeRule } from '../details/completion';
 import { useVocabulary } from '../details/useVocabulary';
 import type { Finding, Kind, Part, Script } from '../script/model';
-import { SENTENCES, applySentences, readSentences, writeSentences, type RuleField } from '../script/sentences';
+import { FACTS } from '../script/facts';
+import {
+  SAYS,
+  SENTENCES,
+  applySentences,
+  readSentences,
+  writeSentences,
+  type ReadSentence,
+  type RuleField,
+} from '../script/sentences';
 
 interface Props {
   part: Part;
@@ -18,9 +27,10 @@ interface Props {
   onClose: (leave: 'stay' | 'next' | 'back') => void;
 }
 
-/** All rules of a line as sentences, one a row: written and checked as a text, without a field for each. */
+/** All of a line but its wording as sentences, one a row: written and checked as a text, without a field for each. */
 export function SentencesDialog({ part, script, kinds, findings, onChange, onClose }: Props) {
-  const [text, setText] = useState(() => writeSentences(part));
+  const tag = script.languages[0] ?? 'en';
+  const [text, setText] = useState(() => openedWith(writeSentences(part, tag)));
   const words = useMemo(() => wordsFor(kinds.find((k) => k.name === part.kind)), [kinds, part.kind]);
   const vocabulary = useVocabulary(script, part);
   const complete = useMemo(() => completeSentence(words, completeRule(vocabulary)), [words, vocabulary]);
@@ -69,7 +79,7 @@ export function SentencesDialog({ part, script, kinds, findings, onChange, onClo
           placeholder={t('questionnaire.sentencesPlaceholder')}
           onChange={(typed) => {
             setText(typed);
-            onChange(applySentences(part, typed));
+            onChange(applySentences(part, typed, tag));
           }}
           onLeave={() => {
             onClose('stay');
@@ -96,7 +106,10 @@ export function SentencesDialog({ part, script, kinds, findings, onChange, onClo
   );
 }
 
-/** The words that a rule of this kind of line may begin with. */
+/** What there is, and a row to go on in. */
+const openedWith = (text: string): string => (text === '' ? '' : `${text}\n`);
+
+/** The words that a sentence about this kind of line may begin with. */
 function wordsFor(kind: Kind | undefined): string[] {
   const means: Partial<Record<RuleField, boolean>> = {
     repeated: kind?.name === 'roster',
@@ -105,7 +118,8 @@ function wordsFor(kind: Kind | undefined): string[] {
     default: kind?.takes_answer === true,
     answer_needed: kind?.takes_answer === true,
   };
-  return SENTENCES.filter(({ field }) => means[field] !== false).map(({ word }) => word);
+  const rules = SENTENCES.filter(({ field }) => means[field] !== false).map(({ word }) => word);
+  return [...rules, SAYS, ...FACTS.map(({ word }) => word)];
 }
 
 const completeSentence =
@@ -123,7 +137,7 @@ const completeSentence =
   };
 
 /** Where each rule begins, by the field that findings name. */
-function placesOf(read: ReturnType<typeof readSentences>['read']): Map<string, number> {
+function placesOf(read: ReadSentence[]): Map<string, number> {
   const counts = new Map<RuleField, number>();
   return new Map(
     read.map(({ sentence: { field }, start }) => {

@@ -9,6 +9,7 @@ const GROUPS: [title: string, keys: Keys][] = [
     [
       ['Enter', t('questionnaire.keyEnter')],
       ['Shift Enter', t('questionnaire.keyShiftEnter')],
+      ['Ctrl Enter', t('questionnaire.keyCtrlEnter')],
       ['Tab · Shift Tab', t('questionnaire.keyTab')],
       ['↑ ↓', t('questionnaire.lineAboveBelow')],
       ['/ · Ctrl /', t('questionnaire.keyAnswer')],

@@ -54,7 +54,22 @@ describe('the answer of a line', () => {
       ['smith', 'Smith', false],
       ['other_trade', 'Other trade', true],
     ]);
-    expect(taken('a;b', 1)?.parts[0]?.kind).toBe('multiple answer');
+    expect([0, 1, 2, 3].map((at) => taken('a;b', at)?.parts[0]?.kind)).toEqual([
+      'single answer',
+      'multiple answer',
+      'ranking',
+      'grid',
+    ]);
+  });
+
+  it('may be written out with codes, and none of them goes alone where there may be several', () => {
+    const made = (at: number) => taken('vice = Bench vice; 2 = Power drill; none = None of these', at)?.code_lists[1];
+    expect(made(1)?.codes.map((c) => [c.code, c.label.fr, c.exclusive])).toEqual([
+      ['vice', 'Bench vice', false],
+      ['2', 'Power drill', false],
+      ['none', 'None of these', true],
+    ]);
+    expect(made(0)?.codes.some((c) => c.exclusive)).toBe(false);
   });
 
   it('gives every label a code of its own, whatever its script', () => {

@@ -21,7 +21,7 @@ const put = (script: Script, partId: string, change: Partial<Part>): Script => (
 export function choicesFor(typed: string, script: Script, kinds: Kind[]): Choice[] {
   const words = plain(typed).split(/\s+/).filter(Boolean);
   const labels = labelsIn(typed);
-  if (labels.length > 1) return [listOf(labels, kinds, false), listOf(labels, kinds, true)];
+  if (labels.length > 1) return NEW_LISTS_FOR.map((kind) => listOf(labels, kinds, kind));
   const found = [...ofKinds(kinds), ...ofLists(script, kinds), ...ofUnits(script, kinds)].filter((choice) =>
     words.every((word) => plain(`${choice.words} ${choice.detail}`).includes(word)),
   );
@@ -86,17 +86,18 @@ const ofUnits = (script: Script, kinds: Kind[]): Choice[] =>
 
 const glyphOf = (kinds: Kind[], name: string): string => kinds.find((kind) => kind.name === name)?.glyph ?? '';
 
-function listOf(labels: string[], kinds: Kind[], several: boolean): Choice {
-  const kind = several ? 'multiple answer' : 'single answer';
+const NEW_LISTS_FOR = ['single answer', 'multiple answer', 'ranking', 'grid'];
+
+function listOf(labels: string[], kinds: Kind[], kind: string): Choice {
   return {
     key: `new ${kind}`,
     glyph: glyphOf(kinds, kind),
-    words: t('questionnaire.newListOf', { kind, labels: labels.join(' · ') }),
+    words: t('questionnaire.newListOf', { kind, labels: labels.map((one) => written(one).label).join(' · ') }),
     detail: t('questionnaire.codesCount', { count: labels.length }),
     take: (script, partId) => {
       const part = script.parts.find((p) => p.id === partId);
       const name = freeListName(script, part?.variable ?? '');
-      const codes = codesOf(labels, script.languages[0] ?? 'en');
+      const codes = codesOf(labels, script.languages[0] ?? 'en', kind === 'multiple answer');
       return {
         ...put(script, partId, { kind, code_list: name }),
         code_lists: [...script.code_lists, newCodeList(name, codes)],
@@ -105,7 +106,15 @@ function listOf(labels: string[], kinds: Kind[], several: boolean): Choice {
   };
 }
 
-const OTHER = /^(other|autre|otr[oa]|outr[oa])(?![\p{L}])/iu;
+const OTHER = /^(other|another|something else|autre|otr[oa]|outr[oa])(?![\p{L}])/iu;
+const NONE = /^(none|nothing|nobody|no one|aucun|rien|personne|ningun|nada|nadie|nenhum|ninguem)(?![\p{L}])/iu;
+const CODED = /^(?<code>[a-z0-9_]+)\s*=\s*(?<label>.+)$/i;
+
+/** One of them as it was written: a label, or a code and what it means. */
+function written(one: string): { code: string; label: string } {
+  const { code = '', label = one } = CODED.exec(one)?.groups ?? {};
+  return { code, label };
+}
 
 /** A code made of a label, its first letters and digits; `fallback` where they have no place in codes. */
 export function codeNamed(label: string, taken: ReadonlySet<string>, fallback: string): string {
@@ -119,12 +128,19 @@ export function codeNamed(label: string, taken: ReadonlySet<string>, fallback: s
   return code;
 }
 
-/** Codes made of labels, none twice; one that begins with “other” asks which. */
-export function codesOf(labels: string[], language: string): Code[] {
+/** Codes made of labels, none twice; one that begins with “other” asks which, and “none” of `several` goes alone. */
+export function codesOf(labels: string[], language: string, several = false): Code[] {
   const taken = new Set<string>();
-  return labels.map((label, i) => {
-    const code = codeNamed(label, taken, String(i + 1));
+  return labels.map((one, i) => {
+    const { code: wanted, label } = written(one);
+    const code = codeNamed(wanted || label, taken, String(i + 1));
     taken.add(code);
-    return { ...emptyCode(), code, label: { [language]: label }, specify: OTHER.test(label) };
+    return {
+      ...emptyCode(),
+      code,
+      label: { [language]: label },
+      specify: OTHER.test(label),
+      exclusive: several && NONE.test(plain(label)),
+    };
   });
 }

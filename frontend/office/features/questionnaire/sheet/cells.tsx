@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { directionOf } from '../../../../shared/interview/languages';
 import { t } from '../../../texts/texts';
 import { holdsParts, type Part } from '../script/model';
@@ -15,6 +15,11 @@ interface VariableProps {
 /** The short name: kept when the cell is left, because everything that mentions it is renamed with it. */
 export function VariableCell({ part, faulty, readOnly, sought, acts }: VariableProps) {
   const [typed, setTyped] = useState<string | null>(null);
+  const field = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    // A name that is proposed while the caret waits here gives way to what is typed.
+    if (field.current === document.activeElement) field.current?.select();
+  }, [part.variable]);
   const keep = () => {
     if (typed !== null && typed !== part.variable) acts.rename(part.id, typed);
     setTyped(null);
@@ -22,6 +27,7 @@ export function VariableCell({ part, faulty, readOnly, sought, acts }: VariableP
   const found = sought !== null && typed === null && part.variable.search(sought) >= 0;
   return (
     <input
+      ref={field}
       className={`script-cell mono${faulty ? ' faulty' : ''}${found ? ' sought' : ''}`}
       data-column="variable"
       aria-label={t('common.variable')}

@@ -174,7 +174,10 @@ function makeActs(
     else if (event.altKey && (key === 'ArrowUp' || key === 'ArrowDown'))
       setParts((parts) => moveLines(parts, meant(id), key === 'ArrowUp' ? -1 : 1));
     else if (command && key === '/') onAnswer(id, '');
-    else if (command && key === 'Backspace') remove(meant(id));
+    else if (command && key === 'Enter') {
+      if (column.startsWith('wording.')) void now().writing.propose(id);
+      add(id, event.shiftKey);
+    } else if (command && key === 'Backspace') remove(meant(id));
     else if (command && key.toLowerCase() === 'd') void duplicate(meant(id));
     else return false;
     event.preventDefault();

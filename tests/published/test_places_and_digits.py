@@ -16,7 +16,7 @@ from stdnum import luhn, verhoeff
 from stdnum.iso7064 import mod_11_2, mod_11_10, mod_37_2, mod_37_36, mod_97_10
 
 from skavo.core.rules.check import check_rule
-from skavo.core.rules.check_digits import ALGORITHMS
+from skavo.core.rules.check_digits import ALGORITHMS, check_digit_ok
 from skavo.core.rules.evaluate import bind
 from skavo.core.rules.functions import FUNCTIONS, completed_months, shift_date
 from skavo.core.rules.geodesy import distance_m, is_inside, length_m, size_m2
@@ -102,6 +102,13 @@ def test_check_digits_agree_with_python_stdnum(name: str, module: Any) -> None:
 )
 def test_check_digits_of_worked_examples(name: str, text: str) -> None:
     assert ALGORITHMS[name](text)
+
+
+@pytest.mark.parametrize("grouped", ["7992 7398 713", "7992-7398-713", "7992.7398/713", "79927398713"])
+def test_what_stands_between_groups_is_no_part_of_a_code(grouped: str) -> None:
+    """Common practice: numbers are printed in groups, by blanks, hyphens, points or strokes."""
+    assert check_digit_ok(grouped, "luhn")
+    assert not check_digit_ok(grouped.replace("3", "4", 1), "luhn")
 
 
 def test_one_digit_changed_is_always_found_by_verhoeff() -> None:

@@ -61,6 +61,10 @@ def tight_scripts() -> dict[str, Script]:
             part(1, "text", "u", mask="AA9?9", **needed),
             part(1, "text", "same", must=["same is t"], **needed),
         ),
+        "check digits in a code written in groups": script(
+            part(1, "text", "c", mask="****_999999", must=['check_digit_ok(c, "mod 97-10")'], **needed),
+            part(1, "text", "d", mask="9999-9999", must=['check_digit_ok(d, "luhn")'], **needed),
+        ),
         "nested rosters": script(
             part(1, "whole number", "benches", must=["benches between 1 and 3"], **needed),
             part(1, "roster", "bench", repeated="benches times"),
@@ -89,6 +93,21 @@ def test_made_up_interviews_reach_everything_and_are_valid(sample: Script) -> No
     assert (rehearsal.made, rehearsal.never_asked) == (120, [])
     frame = rehearsal.data["interviews"].frame
     assert set(frame["interview.state"]) == {"made up"} and frame.height == 120
+
+
+def test_the_code_that_opens_the_questionnaire_is_drawn_oftener_than_those_that_end_it() -> None:
+    """Else most interviews made up would end where they begin, and their duration say nothing."""
+    visit = script(
+        part(1, "single answer", "outcome", code_list="outcome", answer_needed="yes"),
+        part(1, "section", "talk", asked_when="outcome is open"),
+        part(2, "yes/no", "consent", answer_needed="yes"),
+        part(1, "section", "work", asked_when="consent is yes"),
+        *[part(2, "text", f"t{n}") for n in range(10)],
+        lists=(code_list("outcome", "nobody", "later", "closed", "open"),),
+    )
+    reach = {told.variable: told.asked for told in rehearsed(visit, 100).reach}
+    assert 60 < reach["consent"] < 100 and reach["t9"] > 50
+    assert {answers["outcome"] for answers in rehearsed(visit, 100).answers} == {"nobody", "later", "closed", "open"}
 
 
 def test_the_same_seed_makes_the_same_interviews_up() -> None:

@@ -100,9 +100,8 @@ class Draw:
         return matching_text(part.raw, self.rng) or plain_text(part.variable, self.rng)
 
     def _yes_no(self, engine: Engine, part: PartSpec, row: Row) -> bool:
-        return self.rng.random() < (
-            GROWS if part.index in self.reading.grows else self.reading.share_of_yes.get(part.index, 0.5)
-        )
+        grows = part.index in self.reading.grows
+        return self.rng.random() < (GROWS if grows else self.reading.share_of_yes(part.index))
 
     def _offered(self, engine: Engine, part: PartSpec, row: Row) -> list[dict[str, Any]]:
         codes = engine.offered_codes(part, row)
@@ -113,7 +112,8 @@ class Draw:
     def _code(self, engine: Engine, part: PartSpec, row: Row) -> str:
         codes = [c["code"] for c in self._offered(engine, part, row)]
         constant = self._from_rules(part)
-        return str(constant if constant in codes else self.rng.choice(codes))
+        weights = self.reading.weights_of(part.index, codes)
+        return str(constant if constant in codes else self.rng.choices(codes, weights)[0])
 
     def _codes(self, engine: Engine, part: PartSpec, row: Row) -> list[str]:
         offered = self._offered(engine, part, row)

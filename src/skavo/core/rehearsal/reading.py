@@ -34,7 +34,7 @@ class ReleaseReading:
             index for part in release.parts if part.repeat and part.repeat[0] == "while"
             for index in variables_in(part.raw["repeat"][1])
         }  # fmt: skip
-        self.share_of_yes = _shares_of_yes(release)
+        self._opened = _opened(release)
         self.earlier = sorted(
             {t[1] for tree in _all_trees(release) for t in subtrees(tree) if t[0] == "earlier" and t[2] == 0}
         )
@@ -52,6 +52,16 @@ class ReleaseReading:
                 if check.strength == "must":
                     for index in self.rests_on[part.index, check.number]:
                         self.bears_on.setdefault(index, []).append((part, check))
+
+    def share_of_yes(self, index: int) -> float:
+        """How often a yes/no question is answered with yes: oftener where that opens more of the questionnaire."""
+        opened = self._opened.get(index, {})
+        return 0.5 + 0.45 * (opened.get(True, 0.0) - opened.get(False, 0.0))
+
+    def weights_of(self, index: int, codes: list[str]) -> list[float]:
+        """How often each code is drawn, against the others: oftener where it opens more of the questionnaire."""
+        opened = self._opened.get(index, {})
+        return [1 + 4 * len(codes) * opened.get(code, 0.0) for code in codes]
 
     def _base(self, reads: dict[int, int]) -> dict[int, int]:
         """The answers that values rest on, with the rows they share: derived values are replaced by what they are made of."""
@@ -82,20 +92,21 @@ class ReleaseReading:
                 yield index, r
 
 
-def _shares_of_yes(release: Release) -> dict[int, float]:
-    """How often each yes/no question is answered with yes: oftener where that opens more of the questionnaire."""
-    opened: dict[int, dict[bool, int]] = {}
-    for part in release.parts:
+def _opened(release: Release) -> dict[int, dict[Any, float]]:
+    """By part and answer: which share of the questionnaire that answer opens, through what it opens in turn."""
+    opened: dict[int, dict[Any, set[int]]] = {}
+    for part in reversed(release.parts):
         gate = _gate(part.raw["asked_when"])
         if gate is not None:
-            spans = opened.setdefault(gate[0], {True: 0, False: 0})
-            spans[gate[1]] += part.end - part.index
+            lines = opened.setdefault(gate[0], {}).setdefault(gate[1], set())
+            inside = range(part.index, part.end)
+            lines.update(inside, *(further for i in inside for further in opened.get(i, {}).values()))
     total = len(release.parts)
-    return {index: 0.5 + 0.45 * (spans[True] - spans[False]) / total for index, spans in opened.items()}
+    return {i: {answer: len(lines) / total for answer, lines in by.items()} for i, by in opened.items()}
 
 
-def _gate(tree: Any) -> tuple[int, bool] | None:
-    """(part, answer) where a rule says no more than that a question is answered with yes, or with no."""
+def _gate(tree: Any) -> tuple[int, Any] | None:
+    """(part, answer) where a rule says no more than that a question is answered with yes, with no, or with one code."""
     if tree is None:
         return None
     if tree[0] == "and":
@@ -106,6 +117,8 @@ def _gate(tree: Any) -> tuple[int, bool] | None:
         return tree[1][1], False
     if tree[0] == "is" and tree[1][0] == "variable" and tree[2][:2] == ["literal", "yes/no"]:
         return tree[1][1], bool(tree[2][2])
+    if tree[0] == "is" and tree[1][0] == "variable" and tree[2][:2] == ["literal", "code"]:
+        return tree[1][1], tree[2][2]
     return None
 
 

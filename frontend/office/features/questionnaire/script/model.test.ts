@@ -113,6 +113,17 @@ describe('several lines of the sheet', () => {
     expect(moveLines(two, these('c', 'two'), 1)).toBe(two);
   });
 
+  it('go on into the section beside theirs, and no further', () => {
+    const three = lines('section one', '  a', '  b', 'section two', 'roster three', '  c', 'd');
+    const those = (...names: string[]) => new Set(names.map((name) => id(three, name)));
+    const once = moveLines(three, those('a', 'b'), 1);
+    expect(told(once)).toEqual(['one', 'two', '  a', '  b', 'three', '  c', 'd']);
+    expect(told(moveLines(once, those('b'), 1))).toEqual(['one', 'two', '  a', 'three', '  b', '  c', 'd']);
+    expect(told(moveLines(once, those('a'), -1))).toEqual(['one', '  a', 'two', '  b', 'three', '  c', 'd']);
+    expect(moveLines(three, those('c'), 1)).toBe(three);
+    expect(told(moveLines(three, those('c'), -1))).toEqual(['one', '  a', '  b', 'two', '  c', 'three', 'd']);
+  });
+
   it('go into a section and out of it together', () => {
     const inside = indentLines(two, these('c', 'd'), 1);
     expect(told(inside)).toEqual(['one', '  a', '  b', '  c', '  d', 'two', '  e']);

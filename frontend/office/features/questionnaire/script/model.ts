@@ -149,13 +149,35 @@ export function indentLines(parts: Part[], chosen: ReadonlySet<string>, by: 1 | 
   return (by === 1 ? places : places.reverse()).reduce((now, i) => indent(now, i, by), parts);
 }
 
-/** Up or down past the neighbour of the same level; lines that stand together move together. */
+/**
+ * Up or down past the neighbour of the same level, and from the edge of a section into the next; lines that stand
+ * together move together.
+ */
 export function moveLines(parts: Part[], chosen: ReadonlySet<string>, by: 1 | -1): Part[] {
   const ids = topmost(parts, chosen).map((i) => parts[i]?.id);
   const [first, last] = by === -1 ? [ids[0], undefined] : [undefined, ids.at(-1)];
   const leads = by === -1 ? first : last;
-  if (leads === undefined || move(parts, placeOf(parts, leads), by) === parts) return parts;
+  if (leads === undefined) return parts;
+  if (move(parts, placeOf(parts, leads), by) === parts) return moveAcross(parts, chosen, placeOf(parts, leads), by);
   return (by === -1 ? ids : ids.reverse()).reduce((now, id) => move(now, placeOf(now, id), by), parts);
+}
+
+/** Out of the section, roster or grid that line `at` stands in, into the one beside it; nothing where none is beside it. */
+function moveAcross(parts: Part[], chosen: ReadonlySet<string>, at: number, by: 1 | -1): Part[] {
+  const level = parts[at]?.level ?? 1;
+  const levelOf = (i: number) => parts[i]?.level ?? 0;
+  let holder = at - 1;
+  while (holder >= 0 && levelOf(holder) >= level) holder -= 1;
+  if (holder < 0 || topmost(parts, chosen).some((i) => levelOf(i) !== level)) return parts;
+  let beside = by === 1 ? endOf(parts, holder) : holder - 1;
+  while (by === -1 && beside >= 0 && levelOf(beside) > levelOf(holder)) beside -= 1;
+  const into = parts[beside];
+  if (!into || into.level !== levelOf(holder) || !holdsParts(into)) return parts;
+  const moved = withInside(parts, chosen);
+  const rest = removeLines(parts, chosen);
+  const place = placeOf(rest, into.id);
+  const to = by === 1 ? place + 1 : endOf(rest, place);
+  return [...rest.slice(0, to), ...moved, ...rest.slice(to)];
 }
 
 /** To the end of a section, roster or grid, or to the end of the script, outermost, where `into` is null. */

@@ -5,12 +5,20 @@ from __future__ import annotations
 import sys
 from itertools import chain
 
-from benchmarks import engine, handin, icon, laying, phone, questionnaire, sheet, tap
+from benchmarks import engine, first_question, handin, icon, laying, phone, questionnaire, sheet, tap
 
 if __name__ == "__main__":
     missed = 0
     for result in chain(
-        engine.run(), tap.run(), questionnaire.run(), handin.run(), laying.run(), phone.run(), sheet.run(), icon.run()
+        engine.run(),
+        tap.run(),
+        questionnaire.run(),
+        handin.run(),
+        laying.run(),
+        phone.run(),
+        sheet.run(),
+        icon.run(),
+        first_question.run(),
     ):
         print(result, flush=True)
         missed += not result.reached

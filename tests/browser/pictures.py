@@ -74,8 +74,8 @@ class Pictures:
         screen.find(".study-line")
         pages: dict[str, tuple[str, str, Callable[[], object] | None]] = {
             "logbook": ("", ".matter", None),
-            "script": ("questionnaire?part=p_paid&pane=rehearsal", ".order-line", lambda: rehearse(screen)),
-            "script-phone": ("questionnaire?part=p_consent&pane=phone", ".phone .choice", None),
+            "script": ("questionnaire?part=w_paid&pane=rehearsal", ".order-line", lambda: rehearse(screen)),
+            "script-phone": ("questionnaire?part=w_outcome&pane=phone", ".phone .choice", None),
             "people": ("people", ".ant-table-row", None),
             "field": ("field", ".ant-table-row", None),
             "ledger": ("interviews?findings=should", ".ant-table-row", None),
@@ -105,7 +105,7 @@ class Pictures:
 
     def drawers(self, screen: Screen) -> None:
         """What opens over the script: code lists, languages, the flow."""
-        address = f"{self.server.address}studies/1/questionnaire?part=p_workers&pane=flow"
+        address = f"{self.server.address}studies/1/questionnaire?part=w_workers&pane=flow"
         screen.browser.get(address)
         screen.click('.script-bar button[aria-label="More"]')
         screen.press("Code lists")
@@ -131,26 +131,36 @@ class Pictures:
         screen.until(lambda: screen.count(".note") == 0, "ready")
         cut_network(screen.browser, True)
         screen.press("Start an interview")
-        for _ in range(2):
+        for _ in ("visit", "arrived", "position"):
             self.next(screen)
-        for words in ("Yes", "Kesk", "Kesk Hill"):
+        screen.press("Somebody in charge is here")
+        for _ in ("outcome", "greeting", "noted"):
+            self.next(screen)
+        screen.press("Yes")
+        for _ in ("consent", "signed"):
+            self.next(screen)
+        for words in ("Kesk", "Kesk Hill", "Lantern Row"):
             screen.press(words)
             self.next(screen)
         screen.type_into(".typed", "2004")
         self.next(screen)
-        screen.type_into(".typed", "KE4_12345")
+        screen.type_into(".typed", "KE4X_201761")
         self.next(screen)
         self.shot(screen, "phone-check")
         screen.find(".typed").clear()
-        screen.type_into(".typed", "KE4X_123456")
-        self.next(screen)
-        screen.press("Bicycles")
-        self.next(screen)
-        screen.type_into(".typed", "4")
-        for answer in ("Anselm", "41"):
+        screen.type_into(".typed", "KE4X_201716")
+        for _ in ("unit_code", "plate"):
             self.next(screen)
-            screen.type_into(".typed", answer)
+        screen.press("No")
+        for _ in ("licensed", "opens_at", "closes_at"):
+            self.next(screen)
+        for _ in ("yard", "delivers"):
+            screen.press("No")
+            self.next(screen)
         self.next(screen)
+        for answer in ("4", "Anselm"):
+            screen.type_into(".typed", answer)
+            self.next(screen)
         screen.press("Skilled mender")
         self.shot(screen, "phone-question")
         screen.click(".fill-head button")

@@ -58,7 +58,7 @@ def a_piece() -> Script:
             unit.label, unit.factor = spoken(unit.label), "1" if unit.unit == "kg" else "20"
     return whole.model_copy(
         update={
-            "title": {"en": whole.title["en"]}, "languages": LANGUAGES, "parts": parts, "code_lists": lists,
+            "title": spoken(whole.title), "languages": LANGUAGES, "parts": parts, "code_lists": lists,
             "unit_lists": units,
         }
     )  # fmt: skip
@@ -67,7 +67,7 @@ def a_piece() -> Script:
 def test_a_questionnaire_is_written_by_keyboard_alone(demo: Server, screen: Screen) -> None:
     wanted = a_piece()
     with demo.store.session() as session:
-        blank = Script(name=wanted.name, title=wanted.title)
+        blank = Script(name=wanted.name, title={"en": wanted.title["en"]})
         made = Questionnaire(study_id=1, title=wanted.title["en"], script=write_script(blank))
         session.add(made)
         session.flush()

@@ -61,17 +61,17 @@ def violations(screen: Screen) -> list[str]:
 VIEWS = {
     "logbook": ("", ".matter"),
     "plan": ("/plan", "form"),
-    "script": ("/questionnaire?part=p_workers", ".detail"),
-    "findings": ("/questionnaire?part=p_workers&pane=findings", ".pane-body"),
-    "flow": ("/questionnaire?part=p_workers&pane=flow", ".flow-self"),
-    "phone pane": ("/questionnaire?part=p_consent&pane=phone", ".phone .choice"),
+    "script": ("/questionnaire?part=w_workers", ".detail"),
+    "findings": ("/questionnaire?part=w_workers&pane=findings", ".pane-body"),
+    "flow": ("/questionnaire?part=w_workers&pane=flow", ".flow-self"),
+    "phone pane": ("/questionnaire?part=w_outcome&pane=phone", ".phone .choice"),
     "field": ("/field", ".ant-table-row"),
     "ledger": ("/interviews", ".ant-table-row"),
     "reading": ("/interviews/2", ".reading-line"),
     "checks": ("/checks", ".ant-table-row"),
     "clean": ("/clean", ".ant-table-row"),
     "combine": ("/combine", ".join-figure"),
-    "shares": ("/analyse?variable=trade&across=island", ".figures"),
+    "shares": ("/analyse?variable=trades&across=island", ".figures"),
     "means": ("/analyse?table=1", ".figures"),
     "hand over": ("/hand-over", ".formats"),
 }
@@ -110,7 +110,7 @@ def test_the_phone_is_for_everyone(demo: Server) -> None:
     phone.press("Start an interview")
     first = phone.find(".question-wording").text
     swipe(phone, 300, 60)
-    phone.find(".choice")
+    phone.until(lambda: phone.find(".question-wording").text != first, "on by a swipe")
     assert violations(phone) == []
     swipe(phone, 60, 300)
     phone.until(lambda: phone.find(".question-wording").text == first, "back by a swipe")
@@ -171,7 +171,7 @@ def test_the_back_button_and_the_finder_lead_where_they_say(demo: Server, desk: 
     desk.find(".ant-table-row")
     desk.find("body").send_keys(Keys.CONTROL, "k")
     desk.type_into("input[aria-label='Find or do anything']", "unit_code" + Keys.ENTER)
-    desk.until(lambda: "p_unit_code" in desk.browser.current_url, "the question")
+    desk.until(lambda: "w_unit_code" in desk.browser.current_url, "the question")
     desk.browser.back()
     desk.find(".ant-table-row")
 

@@ -35,9 +35,8 @@ export function CodeListPane({ studyId, list, editor, lists, readOnly, onNamed, 
   const { name } = list;
   const root = rootOf(hanging, name);
   const together = listsUnder(hanging, root);
-  // A list that comes to hang under another while it is written stays the table that it is written in.
-  const [wish, setView] = useState<'table' | 'tree'>(together.length > 1 ? 'tree' : 'table');
-  const view = together.length > 1 ? wish : 'table';
+  const [wish, setView] = useState<'table' | 'tree' | null>(null);
+  const view = together.length > 1 ? (wish ?? 'tree') : 'table';
   const [wanted, setWanted] = useState('');
   const used = usersOf(script, name);
   const own = editor.findings.filter((f) => f.code_list === name);
@@ -268,7 +267,11 @@ export function CodeListPane({ studyId, list, editor, lists, readOnly, onNamed, 
           wanted={wanted}
           readOnly={readOnly}
           lists={lists}
-          onChange={change}
+          onChange={(changed, what) => {
+            // A list that comes to hang under another while it is written stays the table that it is written in.
+            setView('table');
+            change(changed, what);
+          }}
         />
       )}
       {adding && (

@@ -18,7 +18,9 @@ export function VariableCell({ part, faulty, readOnly, sought, acts }: VariableP
   const field = useRef<HTMLInputElement>(null);
   useEffect(() => {
     // A name that is proposed while the caret waits here gives way to what is typed.
-    if (field.current === document.activeElement) field.current?.select();
+    if (typed === null && field.current === document.activeElement) field.current?.select();
+    // Only when the name becomes another one.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [part.variable]);
   const keep = () => {
     if (typed !== null && typed !== part.variable) acts.rename(part.id, typed);

@@ -109,6 +109,7 @@ class Pictures:
         screen.browser.get(address)
         screen.click('.script-bar button[aria-label="More"]')
         screen.press("Code lists")
+        screen.press("street")
         screen.find(".tree-row")
         self.shot(screen, "lists")
         screen.browser.get(address)

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useLayoutEffect, useRef, useState } from 'react';
 import { directionOf } from '../../../../shared/interview/languages';
 import { t } from '../../../texts/texts';
 import { holdsParts, type Part } from '../script/model';
@@ -16,8 +16,8 @@ interface VariableProps {
 export function VariableCell({ part, faulty, readOnly, sought, acts }: VariableProps) {
   const [typed, setTyped] = useState<string | null>(null);
   const field = useRef<HTMLInputElement>(null);
-  useEffect(() => {
-    // A name that is proposed while the caret waits here gives way to what is typed.
+  useLayoutEffect(() => {
+    // A name that is proposed while the caret waits here gives way to what is typed, from the first letter on.
     if (typed === null && field.current === document.activeElement) field.current?.select();
     // Only when the name becomes another one.
     // eslint-disable-next-line react-hooks/exhaustive-deps

@@ -68,6 +68,15 @@ def test_wording_carries_values_and_says_so_where_one_is_missing() -> None:
     assert [p["filled"] for p in show_step(engine, "staff/1/age")["wording"]] == [False, True, False]
 
 
+def test_a_moment_is_told_as_the_clock_of_the_interview_showed_it() -> None:
+    sample = script(
+        part(1, "date-time", "arrived"),
+        part(1, "text", "next", wording={"en": "At {arrived}?"}),
+    )
+    engine = Engine(release_of(sample), answers={"arrived": "2027-03-14T08:05:30-08:00"})
+    assert render(engine, engine.release.parts[1].raw["wording"], ()) == "At 2027-03-14 08:05?"
+
+
 def test_a_code_filter_offers_only_what_goes_with_the_earlier_answer() -> None:
     engine = staff_engine({"consent": True, "island": "kesk", "ward": "l1"})
     assert [c["code"] for c in show_step(engine, "ward")["codes"]] == ["k1"]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from datetime import datetime
 from typing import Any
 
 from skavo.core.interview.answers import write_answer
@@ -61,6 +62,11 @@ def _area(source: dict[str, Any], value: Area, state: InterviewState) -> str:
     return NOTHING if size is None else f"{round(size)} m²"
 
 
+def _moment(source: dict[str, Any], value: datetime, state: InterviewState) -> str:
+    """As the clock of whoever answered showed it."""
+    return value.isoformat(" ", "minutes")[:16]
+
+
 def _media(source: dict[str, Any], value: Media, state: InterviewState) -> str:
     return value.name or value.type or value.file[:8]
 
@@ -72,4 +78,5 @@ _WORDS: dict[type, Callable[[dict[str, Any], Any, InterviewState], str]] = {
     Path: _path,
     Area: _area,
     Media: _media,
+    datetime: _moment,
 }

@@ -1,4 +1,4 @@
-"""The demo questionnaire, as the workbook that the running application wrote out after it was typed there."""
+"""The demo questionnaire: a workbook, which `tests.browser.typist` types in the running application to compare."""
 
 from __future__ import annotations
 

@@ -20,7 +20,7 @@ describe('rules of a line', () => {
 
   it('written and read again are as they were', () => {
     const line = part({
-      asked_when: 'a is yes\nand b is no  # both',
+      asked_when: 'a is yes\n  and b is no  # both',
       derived: 'a + b',
       code_filter: 'ward.island is island',
       default: 'yes',
@@ -83,7 +83,7 @@ describe('rules of a line', () => {
     });
     const written = writeSentences(line, 'en');
     expect(written.split('\n').slice(2)).toEqual([
-      '  Count again.',
+      '    Count again.',
       'code list trade',
       'unit kg',
       'special answers don’t know, refused',
@@ -95,7 +95,7 @@ describe('rules of a line', () => {
       'sensitive',
       'not read aloud',
       'instruction Read aloud.',
-      '  Wait.',
+      '    Wait.',
       'media door plate.png, sign.svg',
       'remark As in the last round.',
     ]);
@@ -109,6 +109,16 @@ describe('rules of a line', () => {
       media: [],
       instruction: { fr: 'Lire.' },
     });
+  });
+
+  it('keep texts of several rows whole, whatever words their rows begin with', () => {
+    const line = part({
+      must_hold: [check('x > 1', 'No.\nmust hold on\n\n  says who?')],
+      instruction: { en: 'Wait.\n\nsensitive\nleast of all' },
+      remark: 'asked when\nmedia lie',
+    });
+    expect(applySentences(line, writeSentences(line, 'en'), 'en')).toEqual(line);
+    expect(readSentences(writeSentences(line, 'en')).stray).toEqual([]);
   });
 
   it('that cannot be understood are told and change nothing', () => {

@@ -48,17 +48,22 @@ export function rulesOf(part: Part): RuleLine[] {
 /** What is said where the check above it is broken. */
 export const SAYS = t('sentences.says');
 
+/** Before rows that go on with a text: whatever words they begin with, they are no sentence of their own. */
+const GOES_ON = '    ';
+const goingOn = (row: string): string => row.replace(/^ {1,4}/, '');
+const written = (text: string): string => text.trim().replace(/\n/g, `\n${GOES_ON}`);
+
 /** All of it as a text, one below the other, in the language `tag`; a rule of several rows goes on with blanks before it. */
 export const writeSentences = (part: Part, tag: string): string =>
   [
     ...rulesOf(part).flatMap((rule) => {
       const row = `${rule.word} ${rule.text.replace(/\n/g, '\n  ')}`;
       const said = messageAt(part, rule.place, tag);
-      return said === '' ? [row] : [row, `  ${SAYS} ${said.replace(/\n/g, '\n  ')}`];
+      return said === '' ? [row] : [row, `  ${SAYS} ${written(said)}`];
     }),
     ...FACTS.flatMap((fact) => {
       const rest = fact.write(part, tag);
-      return rest === null ? [] : [`${fact.word} ${rest.replace(/\n/g, '\n  ')}`.trimEnd()];
+      return rest === null ? [] : [`${fact.word} ${written(rest)}`.trimEnd()];
     }),
   ].join('\n');
 
@@ -89,10 +94,11 @@ export function readSentences(text: string): Read {
   let goOn: ((row: string) => void) | null = null;
   let at = 0;
   for (const row of text.split('\n')) {
-    if (row.trim() !== '') {
+    if (goOn && row.startsWith(GOES_ON)) goOn(row);
+    else if (row.trim() !== '') {
       const begun = readRow(row, at, found);
       if (begun) goOn = begun;
-      else if (goOn && /^\s+\S/.test(row)) goOn(row.replace(/^ {1,2}/, ''));
+      else if (goOn && /^\s+\S/.test(row)) goOn(row);
       else found.stray.push({ start: at, text: row });
     }
     at += row.length + 1;
@@ -105,21 +111,21 @@ function readRow(row: string, at: number, { read, facts }: Read): ((more: string
   const last = read.at(-1);
   if (last && isMany(last.sentence.field) && startsWith(row, SAYS)) {
     last.said = after(row, SAYS).trim();
-    return (more) => (last.said += `\n${more}`);
+    return (more) => (last.said += `\n${goingOn(more)}`);
   }
   const sentence = SENTENCES.find((s) => startsWith(row, s.word));
   if (sentence) {
     const rule = after(row, sentence.word).trimStart();
     const begun = { sentence, rule: rule.trimEnd(), start: at + row.length - rule.length, said: '' };
     read.push(begun);
-    return (more) => (begun.rule += `\n${more}`);
+    return (more) => (begun.rule += `\n${more.replace(/^ {1,2}/, '')}`);
   }
   const fact = FACTS.find((f) => startsWith(row, f.word));
   const rest = fact ? after(row, fact.word).trim() : '';
   if (!fact || fact.read(rest, NOTHING, '') === null) return null;
   const begun = { fact, rest };
   facts.push(begun);
-  return (more) => (begun.rest += `\n${more}`);
+  return (more) => (begun.rest += `\n${goingOn(more)}`);
 }
 
 const NOTHING = newPart(1);

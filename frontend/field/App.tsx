@@ -1,33 +1,29 @@
-import { useLiveQuery } from 'dexie-react-hooks';
 import { Navigate, Route, Routes, useLocation } from 'react-router';
+import { ChoosePin } from './pages/ChoosePin';
 import { Fill } from './pages/Fill';
 import { Interviews } from './pages/Interviews';
 import { Me } from './pages/Me';
 import { Pair } from './pages/Pair';
+import { ReceiptsPage } from './pages/Receipts';
 import { Today } from './pages/Today';
-import { db, type DeviceRow } from './store/db';
+import type { Access } from './store/access';
+import type { DeviceRow } from './store/db';
+import { Unlock } from './pages/Unlock';
+import { Waiting } from './pages/Waiting';
 import { SyncProvider } from './store/SyncProvider';
-import { TROUBLES, troubleOf, type Trouble } from './store/troubles';
+import { TROUBLES, type Trouble } from './store/troubles';
+import { useAccess, useIdleLock } from './store/useAccess';
 import { useTexts } from './texts/texts';
 import { Boundary } from './ui/Boundary';
 import { Unpaired } from './ui/Unpaired';
 
-type Known = { device: DeviceRow | null } | { trouble: Trouble };
-
 export function App() {
   const { pathname } = useLocation();
-  const known = useLiveQuery<Known>(
-    () =>
-      db.device.get('me').then(
-        (device) => ({ device: device ?? null }),
-        (error: unknown) => ({ trouble: troubleOf(error) }),
-      ),
-    [],
-  );
+  const known = useAccess();
   if (known === undefined) return null;
   if ('trouble' in known) return <NothingKept trouble={known.trouble} />;
-  const { device } = known;
-  if (device === null)
+  const { access, device } = known;
+  if (access === 'unpaired' || device === undefined)
     return (
       <Boundary at="pair">
         <Pair />
@@ -35,16 +31,36 @@ export function App() {
     );
   return (
     <SyncProvider>
-      <Boundary at={pathname}>
-        <Routes>
-          <Route path="/" element={<Today device={device} />} />
-          <Route path="/interviews" element={<Interviews />} />
-          <Route path="/me" element={<Me device={device} />} />
-          <Route path="/interviews/:uuid" element={<Fill />} />
-          <Route path="*" element={<Navigate to="/" replace />} />
-        </Routes>
+      <Boundary at={`${access} ${pathname}`}>
+        {access === 'open' ? <Pages device={device} /> : <Door access={access} device={device} />}
       </Boundary>
     </SyncProvider>
+  );
+}
+
+/** What stands before the pages. */
+function Door({ access, device }: { access: Exclude<Access, 'open' | 'unpaired'>; device: DeviceRow }) {
+  switch (access) {
+    case 'waiting':
+      return <Waiting />;
+    case 'choose':
+      return <ChoosePin />;
+    case 'locked':
+      return <Unlock device={device} />;
+  }
+}
+
+function Pages({ device }: { device: DeviceRow }) {
+  useIdleLock(device.settings?.pin === true ? device.settings.lock_minutes : undefined);
+  return (
+    <Routes>
+      <Route path="/" element={<Today device={device} />} />
+      <Route path="/interviews" element={<Interviews />} />
+      <Route path="/receipts" element={<ReceiptsPage device={device} />} />
+      <Route path="/me" element={<Me device={device} />} />
+      <Route path="/interviews/:uuid" element={<Fill />} />
+      <Route path="*" element={<Navigate to="/" replace />} />
+    </Routes>
   );
 }
 

@@ -49,7 +49,7 @@ class Desk:
             body = {"name": enumerator, "roles": ["enumerator"]}
             people = self.answer("POST", f"{path}/people", body)["people"]
             found = [p for p in people if p["name"] == enumerator]
-        code: str = self.answer("POST", f"{path}/pairing-codes", {"member_id": found[0]["id"]})["code"]
+        code: str = self.answer("POST", f"{path}/pairing-codes", {"member_ids": [found[0]["id"]]})[0]["code"]
         return code
 
     def problem(self, method: str, path: str, body: Any = None) -> tuple[int, str, str]:

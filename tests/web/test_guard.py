@@ -24,6 +24,7 @@ from skavo.store.models import (
     Interview,
     Job,
     KeptModule,
+    KeptProfile,
     Membership,
     OutsideTable,
     Person,
@@ -43,7 +44,7 @@ from tests.web.conftest import Desk
 Route = tuple[str, str, str]
 NO_STUDY = 2**40
 # Ordered from what is harmless to what takes others' objects away.
-_SERVERS = ("open", "signed-in", "device", "administrator")
+_SERVERS = ("open", "signed-in", "device", "device to wipe", "administrator")
 
 
 def objects_in(store: Store) -> dict[str, int]:
@@ -76,14 +77,15 @@ def objects_in(store: Store) -> dict[str, int]:
             study_id=study.study_id, name="a.png", hash=picture, type="image/png", bytes=5, phone_hash="0" * 64,
             phone_type="image/png", phone_bytes=5, created_by="x",
         )  # fmt: skip
-        session.add_all([team, job, step, outside, table, module, shown])
+        profile = KeptProfile(study_id=study.study_id, name="rain", settings={})
+        session.add_all([team, job, step, outside, table, module, shown, profile])
         session.flush()
         interview = session.scalars(select(Interview).where(Interview.study_id == study.study_id)).one()
         return {
             "study_id": study.study_id, "questionnaire_id": q, "interview_id": interview.id,
             "device_id": study.device_id, "job_id": job.id, "member_id": member.id, "team_id": team.id,
             "step_id": step.id, "outside_id": outside.id, "table_id": table.id,
-            "module_id": module.id, "shelf_file_id": shown.id,
+            "module_id": module.id, "shelf_file_id": shown.id, "profile_id": profile.id,
         }  # fmt: skip
 
 
@@ -198,7 +200,7 @@ def test_who_has_left_is_a_stranger_to_the_study(app: Any, desk: Callable[[str],
 def test_nobody_who_is_not_signed_in_gets_anything_but_the_way_in(app: Any, mine: dict[str, int]) -> None:
     stranger = Desk(app.test_client())
     for route in routes_of(app, mine):
-        if route[2] == "device":
+        if route[2] in ("device", "device to wipe"):
             assert told(stranger, route) == (401, "device_unknown"), route
         elif route[2] != "open":
             assert told(stranger, route) == STRANGER, route
@@ -231,10 +233,13 @@ def test_a_device_of_another_study_or_cut_off_or_unknown_gets_nothing_of_this_on
         return response.status_code, (response.get_json(silent=True) or {}).get("code", "")
 
     routes = [route for route in routes_of(app, {}) if route[2] == "device"]
-    assert len(routes) == 8
+    assert len(routes) == 11
     for method, address, _ in routes:
         assert asked("lost", method, address) == (403, "not_allowed"), address
         assert asked("made up", method, address) == (401, "device_unknown"), address
+    device(store, 1, "to wipe", wipe_at=now())
+    for method, address, _ in routes:
+        assert asked("to wipe", method, address) == (403, "wipe_ordered"), address
     with store.reading() as session:
         from skavo.store.models import Release
 

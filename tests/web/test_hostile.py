@@ -166,7 +166,7 @@ def test_pairing_shows_the_public_address(tmp_path: Path) -> None:
     app.config["SESSION_COOKIE_SECURE"] = False
     person = Desk(app.test_client()).sign_in("supervisor")
     member = next(p for p in person.answer("GET", "/api/studies/1/people")["people"] if p["name"] == "Mira Tole")
-    made = person.answer("POST", "/api/studies/1/pairing-codes", {"member_id": member["id"]})
+    made = person.answer("POST", "/api/studies/1/pairing-codes", {"member_ids": [member["id"]]})[0]
     assert made["address"].startswith("https://skavo.example/field/#pair=")
 
 

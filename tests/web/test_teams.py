@@ -119,8 +119,8 @@ def test_phones_are_paired_and_their_files_read_in_for_their_own_teams_only(
 ) -> None:
     sela, at = desk("supervisor"), f"/api/studies/{study.study_id}/pairing-codes"
     mine, theirs = (numbers(app, study, name)["member_id"] for name in ("Nora North", "Sam South"))
-    assert sela.call("POST", at, {"member_id": mine}).status_code == 201
-    assert sela.problem("POST", at, {"member_id": theirs})[1] == "not_your_team"
+    assert sela.call("POST", at, {"member_ids": [mine]}).status_code == 201
+    assert sela.problem("POST", at, {"member_ids": [theirs]})[1] == "not_your_team"
     bundle = (Path(__file__).parents[1] / "museum" / "bundles" / "bundle-1.skavo.zip").read_bytes()
     bundles = f"/api/studies/{study.study_id}/bundles"
     assert sela.problem("POST", bundles, bundle)[1] == "not_your_team"

@@ -7,9 +7,11 @@ import { directionOf, languageName } from '../../shared/interview/languages';
 import { MediaContext } from '../../shared/interview/media';
 import { Question } from '../../shared/interview/Question';
 import { textsIn } from '../../shared/interview/texts';
-import { db, type InterviewRow, type ReleaseRow } from '../store/db';
+import { db, type Interview, type ReleaseRow } from '../store/db';
 import { keepFile } from '../store/files';
+import { leaveAtOffice } from '../store/left';
 import { momentHere, tellRemaining } from '../store/interviews';
+import { languagesOf, useSettings } from '../store/settings';
 import { useSync } from '../store/syncContext';
 import { useTexts } from '../texts/texts';
 import { dayAndTime, timeOf } from '../ui/states';
@@ -18,6 +20,9 @@ import { Overview } from './Overview';
 import { useMedia } from './useMedia';
 import { useFilling, useOpened } from './useFilling';
 import { useSwipe } from './useSwipe';
+
+/** Kinds whose answer is whole after one tap. */
+const ONE_TAP = new Set(['single answer', 'yes/no']);
 
 type Face = 'question' | 'overview' | 'finish';
 
@@ -86,10 +91,12 @@ function Message({ title, text, retry }: { title: string; text: string; retry?: 
   );
 }
 
-function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseRow; first: Screen }) {
+function Filling({ row, release, first }: { row: Interview; release: ReleaseRow; first: Screen }) {
   const { uuid } = row;
   const navigate = useNavigate();
   const sync = useSync();
+  const settings = useSettings();
+  const languages = languagesOf(release.languages, settings);
   const { screen, trouble, step, answer, findCodes, settled } = useFilling(row, release, first);
   const [language, setLanguage] = useState(row.language);
   const [face, setFace] = useState<Face>('question');
@@ -144,6 +151,12 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
     void navigate('/');
   };
 
+  const leaveThere = async () => {
+    await step(() => Promise.resolve(null), { kind: 'left', path: screen.path, at: momentHere() });
+    await leaveAtOffice(uuid);
+    void navigate('/');
+  };
+
   const speak = (tag: string) => {
     setLanguage(tag);
     void step(
@@ -158,6 +171,7 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
   const direction = directionOf(language);
   useNavigationKeys(face === 'question', next, back);
   const swipe = useSwipe(
+    settings.turning !== 'buttons',
     () => void (direction === 'rtl' ? back() : next()),
     () => void (direction === 'rtl' ? next() : back()),
   );
@@ -170,6 +184,7 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
         language={language}
         onGo={(path) => void goTo(path)}
         remarks={remarks}
+        onLeave={row.practice === 1 || row.correction !== undefined ? undefined : leaveThere}
         onClose={() => {
           setFace('question');
         }}
@@ -239,7 +254,11 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
             findCodes={findCodes}
             keepFile={(file, name) => keepFile(uuid, file, name, screen.kind)}
             showNeeded={tried}
-            onAnswer={(value) => void answer(screen.path, value)}
+            onAnswer={(value) => {
+              void answer(screen.path, value).then(() => {
+                if (settings.goes_on && value !== null && ONE_TAP.has(screen.kind)) void next();
+              });
+            }}
             onKeep={(check, reason) =>
               void step(() => theEngine().call('keep', uuid, screen.path, check, reason), null)
             }
@@ -272,13 +291,14 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
           type="button"
           className="back"
           aria-label={t('back')}
+          hidden={settings.turning === 'swipe'}
           disabled={screen.previous === null}
           onClick={() => void back()}
         >
           ‹
         </button>
         <div className="fill-middle">
-          {release.languages.length > 1 && (
+          {languages.length > 1 && (
             <select
               aria-label={t('language')}
               value={language}
@@ -286,7 +306,7 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
                 speak(event.target.value);
               }}
             >
-              {release.languages.map((tag) => (
+              {languages.map((tag) => (
                 <option key={tag} value={tag}>
                   {languageName(tag)}
                 </option>
@@ -306,7 +326,7 @@ function Filling({ row, release, first }: { row: InterviewRow; release: ReleaseR
 }
 
 /** What the office wrote: about the whole while it is begun, and at the question concerned. */
-function Remarks({ correction, path }: { correction: InterviewRow['correction']; path: string }) {
+function Remarks({ correction, path }: { correction: Interview['correction']; path: string }) {
   const { t } = useTexts();
   const shown = correction?.remarks.filter((remark) => remark.path === path || remark.path === '') ?? [];
   if (correction === undefined || shown.length === 0) return null;
@@ -324,7 +344,7 @@ function Remarks({ correction, path }: { correction: InterviewRow['correction'];
 const CLOCK_SLACK_MS = 120_000;
 
 /** Whether the clock was set back: later answers would look earlier than those before. */
-const clockProblem = (row: InterviewRow): boolean => new Date(row.changedAt).getTime() - Date.now() > CLOCK_SLACK_MS;
+const clockProblem = (row: Interview): boolean => new Date(row.changedAt).getTime() - Date.now() > CLOCK_SLACK_MS;
 
 /** Asks a second time, so that a slip of the finger removes nobody. */
 function RemoveRow({ words, onRemove }: { words: string; onRemove: () => void }) {

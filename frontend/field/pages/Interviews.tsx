@@ -1,5 +1,6 @@
 import { useLiveQuery } from 'dexie-react-hooks';
-import { db, type InterviewState } from '../store/db';
+import type { InterviewState } from '../store/db';
+import { listInterviews } from '../store/kept';
 import { useSync } from '../store/syncContext';
 import { useTexts } from '../texts/texts';
 import { Frame } from '../ui/Frame';
@@ -13,14 +14,14 @@ const MOST_SHOWN = 200;
 export function Interviews() {
   const { t } = useTexts();
   const sync = useSync();
-  const rows = useLiveQuery(() => db.interviews.orderBy('changedAt').reverse().toArray(), []);
+  const rows = useLiveQuery(listInterviews, []);
   const packed = rows?.filter((r) => r.state === 'packed').length ?? 0;
   return (
     <Frame
       head={<h1>{t('interviews')}</h1>}
       action={
         packed > 0 ? (
-          <button type="button" className="wide-button" disabled={sync.busy} onClick={() => void sync.run()}>
+          <button type="button" className="wide-button" disabled={sync.busy} onClick={() => void sync.run('by hand')}>
             {sync.busy ? t('sendingNow') : t('sendNow', { count: packed })}
           </button>
         ) : undefined

@@ -1,12 +1,19 @@
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { inLanguage, languageName } from '../../shared/interview/languages';
-import { db, type DeviceRow } from '../store/db';
+import type { Translate } from '../../shared/texts/catalogue';
+import { lockPhone } from '../store/access';
+import { readReceipts } from '../store/bundle';
+import { db, type DeviceRow, type Tally } from '../store/db';
+import { headsIn } from '../store/kept';
 import { useSync } from '../store/syncContext';
-import { SPOKEN, useTexts, type Spoken } from '../texts/texts';
+import { SPOKEN, useTexts, type FieldText, type Spoken } from '../texts/texts';
 import { Frame } from '../ui/Frame';
 import { dayAndTime } from '../ui/states';
 import { SaveAll } from '../ui/Boundary';
+import { Help } from '../ui/Help';
+import { NewPin } from './ChoosePin';
 import type { Readiness } from '../store/readiness';
 import { useReadiness } from '../ui/useReadiness';
 
@@ -15,16 +22,9 @@ export function Me({ device }: { device: DeviceRow }) {
   const { t, language } = useTexts();
   const readiness = useReadiness();
   const releases = useLiveQuery(() => db.releases.toArray(), []) ?? [];
-  const counts = useLiveQuery(async () => {
-    const rows = await db.interviews
-      .where('practice')
-      .notEqual(1)
-      .toArray()
-      .catch(() => db.interviews.toArray());
-    return {
-      handedIn: rows.filter((r) => r.state === 'handed in').length,
-      held: rows.filter((r) => r.state !== 'handed in').length,
-    };
+  const held = useLiveQuery(async () => {
+    const rows = (await headsIn('in hand', 'packed')).filter((row) => row.practice !== 1);
+    return rows.length;
   }, []);
   const facts: [string, string][] = [
     [t('study'), device.study],
@@ -32,7 +32,7 @@ export function Me({ device }: { device: DeviceRow }) {
     [t('thisPhone'), device.device],
     [t('heard'), dayAndTime(device.heardAt, language)],
     [t('worksOffline'), readiness === null ? '…' : t(READY[readiness])],
-    [t('allToldHandedIn'), String(counts?.handedIn ?? 0)],
+    ...tallyFacts(device.tally, t),
     ...releases.map((r): [string, string] => {
       const values = { title: inLanguage(r.title, language), number: r.number };
       return [t('questionnaire'), t(r.newest === 1 ? 'newestRelease' : 'olderRelease', values)];
@@ -53,15 +53,100 @@ export function Me({ device }: { device: DeviceRow }) {
           {sync.problem}
         </p>
       )}
+      <Help settings={device.settings} />
       <div className="stack">
-        <button type="button" className="wide-button secondary" disabled={sync.busy} onClick={() => void sync.run()}>
+        <button
+          type="button"
+          className="wide-button secondary"
+          disabled={sync.busy}
+          onClick={() => void sync.run('by hand')}
+        >
           {sync.busy ? t('asking') : t('sendAndFetch')}
         </button>
+        <Link className="wide-button secondary" to="/receipts">
+          {t('showReceipts')}
+        </Link>
+        <Pin device={device} />
         <LanguageChoice />
         <SaveAll />
-        <Unpair held={counts?.held ?? 0} />
+        <ReadReceipts />
+        <Unpair held={held ?? 0} />
       </div>
     </Frame>
+  );
+}
+
+/** What the office confirms to have. */
+const tallyFacts = (tally: Tally | undefined, t: Translate<FieldText>): [string, string][] =>
+  tally === undefined
+    ? []
+    : [
+        [t('tallyToday'), String(tally.today)],
+        [t('tallyAll'), String(tally.all)],
+        [t('tallyAccepted'), String(tally.accepted)],
+      ];
+
+/** Locking the phone and changing its PIN, where it has one. */
+function Pin({ device }: { device: DeviceRow }) {
+  const { t } = useTexts();
+  const [changing, setChanging] = useState(false);
+  if (device.settings?.pin !== true) return null;
+  if (changing)
+    return (
+      <NewPin
+        words={t('usePin')}
+        onDone={() => {
+          setChanging(false);
+        }}
+      />
+    );
+  return (
+    <div className="action-row">
+      <button type="button" className="wide-button secondary" onClick={() => void lockPhone()}>
+        {t('lockNow')}
+      </button>
+      <button
+        type="button"
+        className="wide-button secondary"
+        onClick={() => {
+          setChanging(true);
+        }}
+      >
+        {t('changePin')}
+      </button>
+    </div>
+  );
+}
+
+/** Receipts that were carried back from the office by hand. */
+function ReadReceipts() {
+  const { t } = useTexts();
+  const [said, setSaid] = useState('');
+  const read = async (file: File | undefined) => {
+    if (!file) return;
+    try {
+      setSaid(t('receiptsRead', { count: await readReceipts(file) }));
+    } catch {
+      setSaid(t('noReceipts'));
+    }
+  };
+  return (
+    <>
+      <label className="plain-button as-button">
+        {t('readReceipts')}
+        <input
+          type="file"
+          accept=".json,application/json"
+          className="visually-hidden"
+          onChange={(event) => void read(event.target.files?.[0])}
+        />
+      </label>
+      {said !== '' && (
+        <p className="quiet" role="status">
+          {said}
+        </p>
+      )}
+    </>
   );
 }
 

@@ -1,9 +1,11 @@
 import { useEffect, useState } from 'react';
+import { Problem } from '../../shared/api/client';
 import { theEngine } from '../../shared/engine/client';
 import type { OverviewLine } from '../../shared/engine/types';
 import { directionOf } from '../../shared/interview/languages';
 import { textsIn } from '../../shared/interview/texts';
 import type { Remark } from '../store/db';
+import { problemWords } from '../texts/problems';
 import { useTexts } from '../texts/texts';
 
 interface Props {
@@ -11,6 +13,8 @@ interface Props {
   language: string;
   remarks: Remark[];
   onGo: (path: string) => void;
+  /** Leaves the interview at the office; undefined where that makes no sense. */
+  onLeave?: () => Promise<void>;
   onClose: () => void;
 }
 
@@ -18,7 +22,7 @@ const headingOf = (line: OverviewLine, row: (r: number, n: number) => string): s
   line.around.map((a) => (a.kind === 'roster' ? row(a.row ?? 0, a.rows ?? 0) : a.title)).join(' · ');
 
 /** Every question with its answer, to jump to any of them. */
-export function Overview({ uuid, language, remarks, onGo, onClose }: Props) {
+export function Overview({ uuid, language, remarks, onGo, onLeave, onClose }: Props) {
   const [lines, setLines] = useState<OverviewLine[]>([]);
   const [failed, setFailed] = useState(false);
   const t = textsIn(language);
@@ -77,7 +81,37 @@ export function Overview({ uuid, language, remarks, onGo, onClose }: Props) {
             </div>
           );
         })}
+        {onLeave && <Leave onLeave={onLeave} />}
       </main>
+    </div>
+  );
+}
+
+/** Leaving an interview at the office needs a network, and is said to be done only once the office has it. */
+function Leave({ onLeave }: { onLeave: () => Promise<void> }) {
+  const { t } = useTexts();
+  const [busy, setBusy] = useState(false);
+  const [problem, setProblem] = useState('');
+  const leave = async () => {
+    setBusy(true);
+    try {
+      await onLeave();
+    } catch (error) {
+      setProblem(error instanceof Problem ? problemWords(error, t) : t('sendingFailed'));
+      setBusy(false);
+    }
+  };
+  return (
+    <div className="leave">
+      <p className="quiet">{t('leaveAtOfficeWhy')}</p>
+      {problem !== '' && (
+        <p className="note must" role="alert">
+          {problem}
+        </p>
+      )}
+      <button type="button" className="wide-button secondary" disabled={busy} onClick={() => void leave()}>
+        {busy ? t('sendingNow') : t('leaveAtOffice')}
+      </button>
     </div>
   );
 }

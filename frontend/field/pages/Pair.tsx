@@ -8,11 +8,13 @@ import { useTexts } from '../texts/texts';
 import { Unpaired } from '../ui/Unpaired';
 
 const codeIn = (text: string): string => /#pair=([A-Z0-9-]+)/i.exec(text)?.[1] ?? text;
+const keyMarkIn = (text: string): string | undefined => /[#&]key=([0-9a-f]{16})/.exec(text)?.[1];
 
 /** Pairing: by opening the address in the code, by a picture of it, or by typing the eight letters. */
 export function Pair() {
   const { t } = useTexts();
   const [code, setCode] = useState(() => codeIn(window.location.hash === '' ? '' : window.location.hash));
+  const [keyMark, setKeyMark] = useState(() => keyMarkIn(window.location.hash));
   const [name, setName] = useState('');
   const [problem, setProblem] = useState('');
   const [busy, setBusy] = useState(false);
@@ -21,6 +23,7 @@ export function Pair() {
     // The address may be opened while this page is open already.
     const opened = () => {
       setCode(codeIn(window.location.hash));
+      setKeyMark(keyMarkIn(window.location.hash));
     };
     window.addEventListener('hashchange', opened);
     return () => {
@@ -36,7 +39,7 @@ export function Pair() {
       const paired = await server.pair(code, name.trim() === '' ? 'phone' : name.trim());
       window.history.replaceState(null, '', '/field/');
       const now = new Date().toISOString();
-      await db.device.put({ id: 'me', ...paired, pairedAt: now, heardAt: now });
+      await db.device.put({ id: 'me', ...paired, keyMark, pairedAt: now, heardAt: now });
     } catch (error) {
       setProblem(error instanceof Problem ? problemWords(error, t) : t(TROUBLES[troubleOf(error)]));
       setBusy(false);
@@ -53,11 +56,13 @@ export function Pair() {
     else {
       setProblem('');
       setCode(codeIn(found));
+      setKeyMark(keyMarkIn(found));
     }
   };
 
   return (
     <Unpaired title={t('pairTitle')}>
+      {window.location.search === '?forgotten' && <p className="note should">{t('forgotten')}</p>}
       <p>{t('pairWhat')}</p>
       <label className="wide-button secondary">
         {t('scan')}

@@ -1,14 +1,20 @@
 import { useLiveQuery } from 'dexie-react-hooks';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
+import { Problem } from '../../shared/api/client';
 import { inLanguage } from '../../shared/interview/languages';
 import { db, type DeviceRow, type ReleaseRow } from '../store/db';
+import { listInterviews } from '../store/kept';
 import { startInterview } from '../store/interviews';
+import { takeUp } from '../store/left';
+import { aboutPhone, isMetered } from '../store/phone';
+import { useSettings } from '../store/settings';
 import { useSync } from '../store/syncContext';
+import { problemWords } from '../texts/problems';
 import { useTexts } from '../texts/texts';
 import { Frame } from '../ui/Frame';
 import { InterviewLine } from '../ui/InterviewLine';
-import { SHAPES, dayInFull, isToday, timeOf } from '../ui/states';
+import { SHAPES, dayAndTime, dayInFull, isToday, timeOf } from '../ui/states';
 import { changeOver } from '../store/update';
 import { useReadiness, useUpdateWaiting } from '../ui/useReadiness';
 
@@ -16,7 +22,7 @@ export function Today({ device }: { device: DeviceRow }) {
   const sync = useSync();
   const { t, language } = useTexts();
   const readiness = useReadiness();
-  const rows = useLiveQuery(() => db.interviews.orderBy('changedAt').reverse().toArray(), []) ?? [];
+  const rows = useLiveQuery(listInterviews, []) ?? [];
   const releases = useLiveQuery(() => db.releases.where('newest').equals(1).toArray(), []);
   const inHand = rows.filter((r) => r.state === 'in hand');
   const sentBack = inHand.filter((r) => r.correction !== undefined);
@@ -58,6 +64,8 @@ export function Today({ device }: { device: DeviceRow }) {
           {sync.problem}
         </p>
       )}
+      <SendingNote packed={packed.length} />
+      <StorageNote />
       {sentBack.length > 0 && <h2>{t('sentBackTitle')}</h2>}
       {sentBack.map((row) => (
         <InterviewLine key={row.uuid} row={row} />
@@ -66,6 +74,7 @@ export function Today({ device }: { device: DeviceRow }) {
       {begun.map((row) => (
         <InterviewLine key={row.uuid} row={row} />
       ))}
+      <LeftAtOffice device={device} />
       {packed.length > 0 && <h2>{t('waitingToBeSent')}</h2>}
       {packed.map((row) => (
         <InterviewLine key={row.uuid} row={row} />
@@ -104,6 +113,77 @@ function NewBuild() {
   );
 }
 
+/** Why what is packed does not go by itself. */
+function SendingNote({ packed }: { packed: number }) {
+  const { t } = useTexts();
+  const { sends } = useSettings();
+  if (packed === 0 || sends === 'any network' || (sends === 'unmetered' && !isMetered())) return null;
+  return (
+    <p className="note should" role="status">
+      {t(sends === 'by hand' ? 'byHand' : 'metered')}
+    </p>
+  );
+}
+
+const NEARLY_FULL = 0.85;
+
+/** Storage that runs short is said while there is still time to hand in. */
+function StorageNote() {
+  const { t } = useTexts();
+  const [used, setUsed] = useState(0);
+  useEffect(() => {
+    let live = true;
+    void aboutPhone().then(({ storage_used: here, storage_quota: quota }) => {
+      if (live && here !== null && quota !== null && quota > 0) setUsed(here / quota);
+    });
+    return () => {
+      live = false;
+    };
+  }, []);
+  if (used < NEARLY_FULL) return null;
+  return (
+    <p className="note must" role="alert">
+      {t('storageNearlyFull', { percent: Math.round(100 * used) })}
+    </p>
+  );
+}
+
+/** What waits at the office, left there by this person on another phone. */
+function LeftAtOffice({ device }: { device: DeviceRow }) {
+  const { t, language } = useTexts();
+  const navigate = useNavigate();
+  const [problem, setProblem] = useState('');
+  const left = device.left ?? [];
+  if (left.length === 0) return null;
+  const goOn = async (uuid: string) => {
+    try {
+      await takeUp(uuid);
+      void navigate(`/interviews/${uuid}`);
+    } catch (error) {
+      setProblem(error instanceof Problem ? problemWords(error, t) : t('sendingFailed'));
+    }
+  };
+  return (
+    <>
+      <h2>{t('atOffice')}</h2>
+      {problem !== '' && (
+        <p className="note must" role="alert">
+          {problem}
+        </p>
+      )}
+      {left.map((one) => (
+        <button key={one.uuid} type="button" className="line" onClick={() => void goOn(one.uuid)}>
+          <span className="line-text">
+            <b>{one.label}</b>
+            <span>{t('leftOn', { device: one.on, when: dayAndTime(one.left_at, language) })}</span>
+          </span>
+          <span className="line-side">{t('takeUp')}</span>
+        </button>
+      ))}
+    </>
+  );
+}
+
 const CLOCK_MATTERS_SECONDS = 300;
 
 function ClockNote({ seconds }: { seconds: number }) {
@@ -139,6 +219,7 @@ function StartButton({ releases }: { releases: ReleaseRow[] | undefined }) {
   const navigate = useNavigate();
   const { t, language } = useTexts();
   const [choosing, setChoosing] = useState(false);
+  const settings = useSettings();
   const start = async (release: ReleaseRow, practice: boolean) => {
     void navigate(`/interviews/${await startInterview(release, practice)}`);
   };
@@ -193,9 +274,11 @@ function StartButton({ releases }: { releases: ReleaseRow[] | undefined }) {
                 {t('startShort')}
               </button>
             )}
-            <button type="button" className="wide-button secondary" onClick={() => void start(release, true)}>
-              {t('practise')}
-            </button>
+            {(settings.practice || release.practice === 1) && (
+              <button type="button" className="wide-button secondary" onClick={() => void start(release, true)}>
+                {t('practise')}
+              </button>
+            )}
           </div>
         </div>
       ))}

@@ -4,18 +4,19 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { theEngine } from '../../shared/engine/client';
 import type { Json, Screen } from '../../shared/engine/types';
 import { holdInterview } from '../store/alone';
-import { db, type InterviewRow, type ParadataEvent, type ReleaseRow } from '../store/db';
+import { db, type Interview, type ParadataEvent, type ReleaseRow } from '../store/db';
+import { readInterview } from '../store/kept';
 import { keepInterview, momentHere, openInterview, type Changes } from '../store/interviews';
 import { notedBy } from '../store/noted';
 import { TROUBLES, troubleOf } from '../store/troubles';
 import type { FieldText } from '../texts/texts';
 
 export type Opened =
-  | { state: 'opening'; row?: InterviewRow }
-  | { state: 'failed'; row?: InterviewRow; retry: () => void }
+  | { state: 'opening'; row?: Interview }
+  | { state: 'failed'; row?: Interview; retry: () => void }
   | { state: 'missing' }
   | { state: 'elsewhere'; retry: () => void }
-  | { state: 'open'; row: InterviewRow; release: ReleaseRow; first: Screen };
+  | { state: 'open'; row: Interview; release: ReleaseRow; first: Screen };
 
 const RETRY_MS = 5_000;
 
@@ -34,7 +35,7 @@ export function useOpened(uuid: string): Opened {
       if (live) setOpened(now);
     };
     const open = async () => {
-      const row = await db.interviews.get(uuid);
+      const row = await readInterview(uuid);
       const release = row ? await db.releases.get(row.release) : undefined;
       if (!row || !release || row.state !== 'in hand') {
         tell({ state: 'missing' });
@@ -75,7 +76,7 @@ export function useOpened(uuid: string): Opened {
   return opened;
 }
 
-async function firstScreen(row: InterviewRow, release: ReleaseRow): Promise<Screen> {
+async function firstScreen(row: Interview, release: ReleaseRow): Promise<Screen> {
   const way = await openInterview(row, release);
   const path = row.path !== null && way.includes(row.path) ? row.path : (way[0] ?? '');
   return theEngine().call('show', row.uuid, path);
@@ -84,7 +85,7 @@ async function firstScreen(row: InterviewRow, release: ReleaseRow): Promise<Scre
 /** What a step does in the engine; null where the screen stays. */
 type Work<T = Screen | null> = () => Promise<T>;
 
-export function useFilling(row: InterviewRow, release: ReleaseRow, first: Screen) {
+export function useFilling(row: Interview, release: ReleaseRow, first: Screen) {
   const { uuid } = row;
   const [screen, setScreen] = useState(first);
   const timing = useMemo(() => notedBy(release).timing, [release]);
@@ -124,7 +125,7 @@ export function useFilling(row: InterviewRow, release: ReleaseRow, first: Screen
       } catch (error) {
         const gone = error instanceof Error && /not open|engine could not start|broke off/.test(error.message);
         if (!gone) throw error;
-        const kept = (await db.interviews.get(uuid)) ?? row;
+        const kept = (await readInterview(uuid)) ?? row;
         await firstScreen({ ...kept, answers: { ...kept.answers, ...changed.current?.answers } }, release);
         return work();
       }

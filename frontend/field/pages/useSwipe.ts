@@ -2,9 +2,10 @@ import { useRef, type TouchEvent } from 'react';
 
 const LEAST_PX = 60;
 
-/** A flick to the left leads on, one to the right leads back; a slanting one is a scroll. */
-export function useSwipe(onLeft: () => void, onRight: () => void) {
+/** A flick to the left leads on, one to the right leads back; a slanting one is a scroll. Where it is not `active` nothing does. */
+export function useSwipe(active: boolean, onLeft: () => void, onRight: () => void) {
   const start = useRef<{ x: number; y: number } | null>(null);
+  if (!active) return {};
   return {
     onTouchStart(event: TouchEvent) {
       const touch = event.touches[0];

@@ -1,11 +1,13 @@
 import { useCallback, useEffect, useMemo, useState, type ReactNode } from 'react';
 import { SyncContext, type SyncStatus } from './syncContext';
-import { sync } from './sync';
+import { sync, type SyncMode } from './sync';
 import { lookForUpdate } from './update';
+import { onVault } from './vault';
 
 const EVERY_MS = 60_000;
+const SELDOM_MS = 15 * 60_000;
 
-/** Keeps phone and office together: at the start, when the network comes back, and every minute. */
+/** Keeps phone and office together: at the start, when the network comes back or the phone is unlocked, and every minute. */
 export function SyncProvider({ children }: { children: ReactNode }) {
   const [status, setStatus] = useState<SyncStatus>({
     online: navigator.onLine,
@@ -13,9 +15,9 @@ export function SyncProvider({ children }: { children: ReactNode }) {
     problem: '',
     since: new Date(),
   });
-  const run = useCallback(async () => {
+  const run = useCallback(async (mode: SyncMode = 'by itself') => {
     setStatus((s) => ({ ...s, busy: true }));
-    const outcome = await sync();
+    const outcome = await sync(mode);
     if (outcome.reached) lookForUpdate();
     setStatus((s) => ({
       online: outcome.reached,
@@ -23,21 +25,39 @@ export function SyncProvider({ children }: { children: ReactNode }) {
       problem: outcome.problem,
       since: s.online === outcome.reached ? s.since : new Date(),
     }));
+    return outcome.reached;
   }, []);
   useEffect(() => {
-    const go = () => void run();
+    let timer = 0;
+    let wait = EVERY_MS;
+    const go = async () => {
+      window.clearTimeout(timer);
+      const reached = await run();
+      // Where nobody answers, trying ever more seldom spares the battery.
+      wait = reached ? EVERY_MS : Math.min(2 * wait, SELDOM_MS);
+      timer = window.setTimeout(() => void go(), wait);
+    };
+    const now = () => {
+      wait = EVERY_MS;
+      void go();
+    };
+    const seen = () => {
+      if (document.visibilityState === 'visible') now();
+    };
     const lost = () => {
       setStatus((s) => ({ ...s, online: false, since: s.online ? new Date() : s.since }));
     };
-    const first = window.setTimeout(go, 0);
-    const timer = window.setInterval(go, EVERY_MS);
-    window.addEventListener('online', go);
+    timer = window.setTimeout(() => void go(), 0);
+    window.addEventListener('online', now);
     window.addEventListener('offline', lost);
+    document.addEventListener('visibilitychange', seen);
+    const stopListening = onVault(now);
     return () => {
-      window.clearTimeout(first);
-      window.clearInterval(timer);
-      window.removeEventListener('online', go);
+      window.clearTimeout(timer);
+      window.removeEventListener('online', now);
       window.removeEventListener('offline', lost);
+      document.removeEventListener('visibilitychange', seen);
+      stopListening();
     };
   }, [run]);
   const value = useMemo(() => ({ ...status, run }), [status, run]);

@@ -1,10 +1,12 @@
-// All that the phone carries in one file, for when it cannot hand in: the desk reads it in.
+// All that the phone carries in one file, for when it cannot hand in: sealed as it lies here, so that it can be saved while
+// the phone is locked and carried by anybody. The desk reads it in; the receipts come back under this phone's key.
 import { zipSync, type Zippable } from 'fflate';
 import { FORMATS } from '../../shared/api/contract';
-import { theEngine } from '../../shared/engine/client';
-import { db, type DeviceRow, type InterviewRow } from './db';
-import { notedBy } from './noted';
-import { documentOf, hashOf, openInterview, type PackedAnswers } from './interviews';
+import { db } from './db';
+import { hashOf } from './interviews';
+import { resealAll } from './resealing';
+import { letGo } from './keeping';
+import { fromBase64, generations, isOpen, openKey, unsealJson } from './vault';
 
 export interface SavedBundle {
   content: Blob;
@@ -12,60 +14,42 @@ export interface SavedBundle {
   interviews: number;
 }
 
-const NOBODY: DeviceRow = {
-  id: 'me',
-  token: '',
-  device: 'phone',
-  enumerator: '',
-  study: '',
-  pairedAt: '',
-  heardAt: '',
-};
-
-async function unpacked(row: InterviewRow, device: DeviceRow) {
-  const noted = notedBy(await db.releases.get(row.release).catch(() => undefined));
-  return documentOf(row, device, await answersOf(row), 'Saved to a file before it was packed', noted);
-}
-
-/** Every interview that is not handed in, with its files; what is in hand goes as it stands. */
+/** Every interview that is not handed in, with its files, as they are kept. */
 export async function saveAll(): Promise<SavedBundle> {
-  const device = (await db.device.get('me').catch(() => undefined)) ?? NOBODY;
+  if (isOpen()) await resealAll();
+  const { newest, hasFormer } = await generations();
+  if (hasFormer) throw new Error('Not everything is under one key yet.');
+  const device = await db.device.get('me').catch(() => undefined);
+  const key = await db.vault.get(newest);
   const rows = await db.interviews.where('state').anyOf('in hand', 'packed').toArray();
   const entries: Zippable = {};
   const hashes: Record<string, string> = {};
   const add = async (name: string, content: Blob) => {
-    entries[name] = [new Uint8Array(await content.arrayBuffer()), { level: name.startsWith('files/') ? 0 : 6 }];
+    entries[name] = [new Uint8Array(await content.arrayBuffer()), { level: 0 }];
     hashes[name] = await hashOf(content);
   };
   for (const row of rows) {
-    const raw = row.raw ?? JSON.stringify(await unpacked(row, device));
-    await add(`interviews/${row.uuid}.json`, new Blob([raw]));
+    await add(`interviews/${row.uuid}.sealed`, new Blob([row.content]));
+    await add(`interviews/${row.uuid}.name`, new Blob([row.name]));
   }
   for (const file of await db.attachments.toArray())
-    await add(`files/${file.interview}/${file.kind.replace(/[^a-z]/g, '')}-${file.hash}`, file.content);
+    await add(`files/${file.interview}/${file.kind.replace(/[^a-z]/g, '')}-${file.hash}.sealed`, file.sealed);
   const index = {
     format: FORMATS.bundle,
-    device: device.device,
-    enumerator: device.enumerator,
+    device: device?.device ?? 'phone',
+    enumerator: device?.enumerator ?? '',
     made: new Date().toISOString(),
+    study_key: device?.studyMark ?? '',
+    key: key?.forStudy ?? '',
+    open_key: key?.forStudy === undefined ? openKey() : '',
+    generation: newest,
+    interviews: Object.fromEntries(rows.map(({ name, content, turn, ...head }) => [head.uuid, head])),
     entries: hashes,
   };
   entries['bundle.json'] = new TextEncoder().encode(JSON.stringify(index));
   const day = new Date().toISOString().slice(0, 10);
-  const name = `${(device.device || 'phone').replace(/[^\p{L}\p{N}]+/gu, '-')}-${day}.skavo.zip`;
+  const name = `${index.device.replace(/[^\p{L}\p{N}]+/gu, '-')}-${day}.skavo.zip`;
   return { content: new Blob([zipSync(entries)], { type: 'application/zip' }), name, interviews: rows.length };
-}
-
-/** What would be packed now; where the engine cannot say, everything that was answered. */
-async function answersOf(row: InterviewRow): Promise<PackedAnswers> {
-  try {
-    const release = await db.releases.get(row.release);
-    if (!release) throw new Error('The release is gone.');
-    await openInterview(row, release);
-    return await theEngine().call('packed', row.uuid);
-  } catch {
-    return { answers: row.answers, derived: {}, kept: row.kept, language: row.language };
-  }
 }
 
 /** Offer a bundle as a file to be kept. */
@@ -77,4 +61,29 @@ export function offer({ content, name }: SavedBundle): void {
   window.setTimeout(() => {
     URL.revokeObjectURL(link.href);
   }, 60_000);
+}
+
+interface Receipts {
+  receipts: { uuid: string; hash: string; number: number }[];
+}
+
+/** Why a file of receipts is not believed: it is none, or it was made for another phone or by nobody at the office. */
+export class NoReceipts extends Error {}
+
+/** Read receipts that were carried back: what they are for leaves the phone. Returns how many interviews that were. */
+export async function readReceipts(file: Blob): Promise<number> {
+  const { receipts } = await opened(file);
+  const before = await db.interviews.where('state').equals('packed').count();
+  for (const { uuid, hash, number } of receipts) await letGo({ uuid, hash }, number);
+  return before - (await db.interviews.where('state').equals('packed').count());
+}
+
+async function opened(file: Blob): Promise<Receipts> {
+  try {
+    const { format, sealed } = JSON.parse(await file.text()) as { format: string; sealed: string };
+    if (format !== FORMATS.receipts) throw new NoReceipts();
+    return await unsealJson<Receipts>(fromBase64(sealed));
+  } catch {
+    throw new NoReceipts();
+  }
 }

@@ -1,17 +1,54 @@
 // What the phone keeps, in IndexedDB. Versions are only ever added; rows of earlier ones are brought forward.
 import Dexie, { type EntityTable, type Table } from 'dexie';
+import type { Schemas } from '../../shared/api/client';
 import type { Json } from '../../shared/engine/types';
 
+type Bytes = Uint8Array<ArrayBuffer>;
+
+/** What this phone is; `token` is sealed as soon as there is a vault, and stands open only until then. */
 export interface DeviceRow {
   id: 'me';
-  token: string;
+  token?: string;
+  sealedToken?: Bytes;
   device: string;
   enumerator: string;
   study: string;
   pairedAt: string;
   heardAt: string;
+  /** The fingerprint of the study's key that the pairing picture carried; none where the code was typed. */
+  keyMark?: string;
+  /** What the office has set for this phone; none until it has been heard for the first time. */
+  settings?: Settings;
+  /** The study's public key, for which the vault's is wrapped. */
+  studyKey?: string;
+  /** The fingerprint of that key. */
+  studyMark?: string;
+  /** Interviews that this person left at the office, to go on with. */
+  left?: Schemas['LeftOut'][];
+  /** What this person has at the office, from all their phones. */
+  tally?: Tally;
   /** How many seconds this phone's clock is ahead of the office's, when it was last heard; behind is negative. */
   clockAheadSeconds?: number;
+}
+
+export type Settings = Schemas['FieldProfile'];
+export type Tally = Schemas['TallyOut'];
+
+/** A key of the vault (vault.ts), wrapped by the PIN and for the study; the newest generation seals. */
+export interface VaultRow {
+  generation: number;
+  pinned: boolean;
+  salt: Bytes;
+  turns: number;
+  wrapped: Bytes;
+  /** How many PINs in a row were wrong, when the last one was, and until when none is looked at (milliseconds). */
+  wrong: number;
+  wrongAt?: number;
+  waitUntil?: number;
+  studyKey?: string;
+  forStudy?: string;
+  /** The key pair with which the office is asked to let somebody in. */
+  rescue?: { privateKey: CryptoKey; public: string };
 }
 
 /** A release by the hash of its content; `identity` is that of the newest release with this content. */
@@ -55,32 +92,49 @@ export interface Correction {
   remarks: Remark[];
 }
 
-/** An interview on the device; once handed in, only what proves that it arrived is left of it. */
-export interface InterviewRow {
+/** What of an interview anyone who holds the phone may know. */
+export interface InterviewHead {
   uuid: string;
   state: InterviewState;
   release: string;
   releaseIdentity?: string;
   title: string;
-  /** What it is called in lists: the first text that was answered, and where. */
-  label: string;
-  labelPath: string;
-  stoppedAt: string;
   open: number;
   startedAt: string;
   changedAt: string;
   practice: 0 | 1;
-  path: string | null;
-  answers: Record<string, Json>;
-  kept: Record<string, string>;
   language: string;
-  events: ParadataEvent[];
-  place?: PlaceNoted;
-  correction?: Correction;
-  raw?: string;
   hash?: string;
   problem?: string;
   number?: number;
+}
+
+/** What it is called in lists: the first text that was answered, and where; and by whom it was sent back. */
+export interface InterviewName {
+  label: string;
+  labelPath: string;
+  stoppedAt: string;
+  correction?: Correction;
+}
+
+/** What was answered, and everything that was noted on the way; `raw` is what is handed in, word for word. */
+export interface InterviewContent {
+  path: string | null;
+  answers: Record<string, Json>;
+  kept: Record<string, string>;
+  events: ParadataEvent[];
+  place?: PlaceNoted;
+  raw?: string;
+}
+
+export type Interview = InterviewHead & InterviewName & InterviewContent;
+export type InterviewListed = InterviewHead & InterviewName;
+
+/** As it is kept: name and content sealed; `turn` rises with every change, so that two writers cannot overwrite. */
+export interface InterviewRow extends InterviewHead {
+  turn: number;
+  name: Bytes;
+  content: Bytes;
 }
 
 /** A photo, a recording or another file of one interview, named by the hash of its content. */
@@ -88,7 +142,10 @@ export interface AttachmentRow {
   interview: string;
   hash: string;
   kind: string;
-  content: Blob;
+  /** Its length before it was sealed, and its type. */
+  bytes: number;
+  type: string;
+  sealed: Blob;
   /** The office has confirmed the hash of what is on its disk. */
   confirmed: 0 | 1;
 }
@@ -106,6 +163,7 @@ interface FormerFileRow {
 }
 
 class FieldDatabase extends Dexie {
+  vault!: EntityTable<VaultRow, 'generation'>;
   device!: EntityTable<DeviceRow, 'id'>;
   releases!: EntityTable<ReleaseRow, 'hash'>;
   interviews!: EntityTable<InterviewRow, 'uuid'>;
@@ -122,11 +180,13 @@ class FieldDatabase extends Dexie {
       .upgrade(async (tx) => {
         const former = await tx.table<FormerFileRow>('files').toArray();
         await tx
-          .table<AttachmentRow>('attachments')
+          .table<FormerFileRow & { kind: string; confirmed: 0 }>('attachments')
           .bulkPut(former.map((file) => ({ ...file, kind: 'file', confirmed: 0 })));
       });
     this.version(4).stores({ files: null });
     this.version(5).stores({ media: 'hash' });
+    // What earlier builds kept in the open is sealed once there is a key (resealing.ts).
+    this.version(6).stores({ vault: 'generation' });
   }
 }
 

@@ -6,8 +6,10 @@ import { ENGINE_FOLDER } from '../../shared/engine/generated';
 import type { Json, Screen } from '../../shared/engine/types';
 import { inLanguage } from '../../shared/interview/languages';
 import { learnWords } from '../../shared/interview/texts';
+import { languagesOf, settingsHere } from './settings';
 import { notedBy, notePlace, type Noted } from './noted';
-import { db, type DeviceRow, type InterviewRow, type ParadataEvent, type ReleaseRow } from './db';
+import { db, type DeviceRow, type Interview, type ParadataEvent, type ReleaseRow } from './db';
+import { addInterview, changeInterview, readInterview } from './kept';
 
 type InterviewDocument = Schemas['InterviewDocument'];
 export type PackedAnswers = Pick<InterviewDocument, 'answers' | 'derived' | 'kept' | 'language'>;
@@ -15,9 +17,9 @@ export type PackedAnswers = Pick<InterviewDocument, 'answers' | 'derived' | 'kep
 /** A new interview, in hand. */
 export async function startInterview(release: ReleaseRow, practice: boolean): Promise<string> {
   const at = momentHere();
-  const language = release.languages[0] ?? 'en';
+  const language = languagesOf(release.languages, await settingsHere())[0] ?? 'en';
   const uuid = crypto.randomUUID();
-  await db.interviews.add({
+  await addInterview({
     uuid,
     state: 'in hand',
     release: release.hash,
@@ -40,13 +42,13 @@ export async function startInterview(release: ReleaseRow, practice: boolean): Pr
   return uuid;
 }
 
-/** Open an interview in the engine; returns the paths of its screens. */
 type Words = Record<string, Record<string, string>>;
 
 /** The words that a release brings for languages that the phone does not speak by itself. */
 const ownWords = (release: ReleaseRow): Words => (JSON.parse(release.compiled) as { words?: Words }).words ?? {};
 
-export async function openInterview(interview: InterviewRow, release: ReleaseRow): Promise<string[]> {
+/** Open an interview in the engine; returns the paths of its screens. */
+export async function openInterview(interview: Interview, release: ReleaseRow): Promise<string[]> {
   const device = await db.device.get('me');
   const engine = theEngine();
   await engine.call('loadRelease', release.hash, release.compiled);
@@ -80,29 +82,28 @@ export async function keepInterview(
   changes: Changes,
 ): Promise<void> {
   const now = new Date().toISOString();
-  const found = await db.interviews
-    .where('uuid')
-    .equals(uuid)
-    .modify((row: InterviewRow) => {
-      for (const [path, value] of Object.entries(changes.answers)) {
-        if (value === null) Reflect.deleteProperty(row.answers, path);
-        else row.answers[path] = value;
-      }
-      row.kept = changes.kept;
-      row.language = changes.language;
-      row.changedAt = now;
-      if (screen) stopAt(row, screen);
-      row.events.push(...events);
-    });
-  if (found === 0) throw new Error('This interview is no longer on the phone.');
+  const kept = await changeInterview(uuid, (interview) => {
+    for (const [path, value] of Object.entries(changes.answers)) {
+      if (value === null) Reflect.deleteProperty(interview.answers, path);
+      else interview.answers[path] = value;
+    }
+    interview.kept = changes.kept;
+    interview.language = changes.language;
+    interview.changedAt = now;
+    if (screen) stopAt(interview, screen);
+    interview.events.push(...events);
+    return interview;
+  });
+  if (kept === undefined) throw new Error('This interview is no longer on the phone.');
 }
 
 /** How much is still to ask, for the list of interviews; told when one is left. */
 export async function tellRemaining(uuid: string, path: string): Promise<void> {
-  await db.interviews.update(uuid, { open: await theEngine().call('remaining', uuid, path) });
+  const open = await theEngine().call('remaining', uuid, path);
+  await changeInterview(uuid, (row) => ({ ...row, open }));
 }
 
-function stopAt(row: InterviewRow, screen: Screen): void {
+function stopAt(row: Interview, screen: Screen): void {
   row.path = screen.path;
   row.stoppedAt = screen.around.map((a) => a.title).find((title) => title !== '') ?? '';
   if (
@@ -117,7 +118,7 @@ function stopAt(row: InterviewRow, screen: Screen): void {
 
 /** An interview as it is handed in. */
 export function documentOf(
-  row: InterviewRow,
+  row: Interview,
   device: DeviceRow,
   packed: PackedAnswers,
   unfinished: string,
@@ -147,19 +148,22 @@ export function documentOf(
 
 /** Seal an interview: what is handed in, word for word, and its hash. `unfinished` says why, where it has to be. */
 export async function packInterview(uuid: string, unfinished: string): Promise<void> {
-  const row = await db.interviews.get(uuid);
+  const row = await readInterview(uuid);
   const device = await db.device.get('me');
   if (!row || !device) throw new Error('This interview is no longer on the phone.');
   const packed = await theEngine().call('packed', uuid);
   const noted = notedBy(await db.releases.get(row.release));
   const raw = JSON.stringify(documentOf(row, device, packed, unfinished, noted));
-  await db.interviews.update(uuid, {
+  const hash = await hashOf(raw);
+  const packedAt = new Date().toISOString();
+  await changeInterview(uuid, (now) => ({
+    ...now,
     state: 'packed',
     raw,
-    hash: await hashOf(raw),
-    changedAt: new Date().toISOString(),
+    hash,
+    changedAt: packedAt,
     problem: undefined,
-  });
+  }));
   await theEngine().call('close', uuid);
 }
 

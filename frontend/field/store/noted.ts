@@ -1,5 +1,6 @@
 // What the phone notes of itself about an interview, besides when it began and ended and by whom: the release says so.
-import { db, type PlaceNoted, type ReleaseRow } from './db';
+import type { PlaceNoted, ReleaseRow } from './db';
+import { changeInterview } from './kept';
 
 export interface Noted {
   device: boolean;
@@ -19,12 +20,7 @@ export function notedBy(release: Pick<ReleaseRow, 'compiled'> | undefined): Note
 export function notePlace(uuid: string): void {
   // Once it is packed nothing is added any more.
   const note = (place: PlaceNoted) =>
-    void db.interviews
-      .where('uuid')
-      .equals(uuid)
-      .and((row) => row.state === 'in hand')
-      .modify({ place })
-      .catch(() => undefined);
+    void changeInterview(uuid, (row) => (row.state === 'in hand' ? { ...row, place } : null)).catch(() => undefined);
   if (!('geolocation' in navigator)) {
     note({ problem: 'unavailable' });
     return;

@@ -2,14 +2,15 @@
 import type { Schemas } from '../../shared/api/client';
 import { inLanguage } from '../../shared/interview/languages';
 import type { Json } from '../../shared/engine/types';
-import { db, type Correction, type InterviewRow, type ParadataEvent, type PlaceNoted } from './db';
+import { db, type Correction, type Interview, type ParadataEvent, type PlaceNoted } from './db';
+import { addInterview, changeInterview, readInterview } from './kept';
 import * as server from './server';
 import { fetchRelease } from './releases';
 
 /** Take back what was sent back and is not being corrected here already; one that cannot be fetched stops no other. */
 export async function takeBack(token: string, sentBack: Schemas['SentBack'][]): Promise<void> {
   for (const sent of sentBack) {
-    const row = await db.interviews.get(sent.uuid);
+    const row = await readInterview(sent.uuid);
     const underWay = row !== undefined && row.state !== 'handed in';
     if (underWay) await tellRemarks(row, sent);
     else
@@ -27,18 +28,21 @@ const correctionOf = (sent: Schemas['SentBack']): Correction => ({
 });
 
 /** Remarks may be added while the interview is in hand; what it corrects stays. */
-async function tellRemarks(row: InterviewRow, sent: Schemas['SentBack']): Promise<void> {
-  if (row.state !== 'in hand' || row.correction?.basis !== sent.hash || row.correction.at === sent.at) return;
-  await db.interviews.update(row.uuid, { correction: correctionOf(sent) });
+async function tellRemarks({ uuid }: Interview, sent: Schemas['SentBack']): Promise<void> {
+  await changeInterview(uuid, (row) =>
+    row.state !== 'in hand' || row.correction?.basis !== sent.hash || row.correction.at === sent.at
+      ? null
+      : { ...row, correction: correctionOf(sent) },
+  );
 }
 
-async function fetchOne(token: string, sent: Schemas['SentBack'], known: InterviewRow | undefined): Promise<void> {
+async function fetchOne(token: string, sent: Schemas['SentBack'], known: Interview | undefined): Promise<void> {
   const document = JSON.parse(await server.fetchInterview(token, sent.uuid)) as Schemas['InterviewDocument'];
   const held = (await db.releases.toArray()).find((release) => release.identity === sent.release);
   const release = held?.hash ?? (await fetchRelease(token, sent.release));
   const title = (await db.releases.get(release))?.title ?? {};
   const { paradata } = document;
-  await db.interviews.put({
+  const back: Interview = {
     uuid: sent.uuid,
     state: 'in hand',
     release,
@@ -59,5 +63,7 @@ async function fetchOne(token: string, sent: Schemas['SentBack'], known: Intervi
     ...(paradata.place == null ? {} : { place: paradata.place as unknown as PlaceNoted }),
     correction: correctionOf(sent),
     number: sent.number,
-  });
+  };
+  if (known === undefined) await addInterview(back);
+  else await changeInterview(sent.uuid, (row) => (row.state === 'handed in' ? back : null));
 }

@@ -53,26 +53,25 @@ export const fetchInterview = async (token: string, uuid: string) =>
 export const handIn = (token: string, uuid: string, raw: string) =>
   call<Schemas['ReceiptOut']>(`/interviews/${uuid}`, { method: 'PUT', body: raw }, token);
 
-const PIECE_BYTES = 1 << 20;
+/** What is sent of a file; `from` on, at least one byte where there is one left. */
+type Piece = (from: number) => Promise<Uint8Array<ArrayBuffer>>;
 
 /** Send a file of an interview piece by piece, from where it broke off; returns the hash that the office's disk gave back. */
 export async function handInFile(
   token: string,
-  uuid: string,
-  hash: string,
-  kind: string,
-  content: Blob,
+  file: { interview: string; hash: string; kind: string; bytes: number },
+  piece: Piece,
 ): Promise<string> {
-  const address = `/interviews/${uuid}/files/${hash}`;
+  const address = `/interviews/${file.interview}/files/${file.hash}`;
   let { received } = await call<Schemas['FileReceipt']>(address, { method: 'GET' }, token);
   for (;;) {
-    const piece = content.slice(received, received + PIECE_BYTES);
-    const range = `bytes ${String(received)}-${String(received + piece.size - 1)}/${String(content.size)}`;
-    const headers: Record<string, string> = content.size === 0 ? {} : { 'Content-Range': range };
+    const body = new Blob([await piece(received)]);
+    const range = `bytes ${String(received)}-${String(received + body.size - 1)}/${String(file.bytes)}`;
+    const headers: Record<string, string> = file.bytes === 0 ? {} : { 'Content-Range': range };
     try {
       const receipt = await call<Schemas['FileReceipt']>(
-        `${address}?kind=${kind}`,
-        { method: 'PUT', body: piece, headers },
+        `${address}?kind=${file.kind}`,
+        { method: 'PUT', body, headers },
         token,
       );
       if (receipt.hash != null) return receipt.hash;
@@ -85,5 +84,34 @@ export async function handInFile(
     }
   }
 }
+
+/** What this person has handed in, a page at a time, the newest first. */
+export const receipts = (token: string, before: number | null) =>
+  call<Schemas['ReceiptLine'][]>(
+    `/receipts${before === null ? '' : `?before=${String(before)}`}`,
+    { method: 'GET' },
+    token,
+  );
+
+/** Leave an interview in hand at the office; returns the hash of what is kept there. */
+export const leaveInterview = async (token: string, uuid: string, label: string, content: string) =>
+  (
+    await call<Schemas['LeftReceipt']>(
+      `/left/${uuid}?label=${encodeURIComponent(label)}`,
+      { method: 'PUT', body: content },
+      token,
+    )
+  ).hash;
+
+/** What was left of an interview, word for word; it is this phone's from now on. */
+export const takeLeft = async (token: string, uuid: string) =>
+  (await respond(`/left/${uuid}/taking`, { method: 'POST', body: '{}' }, token)).text();
+
+/** Tell that everything was forgotten, as it was ordered. */
+export const wiped = (token: string) => respond('/wiped', { method: 'POST', body: '{}' }, token);
+
+/** Ask to be let in where the PIN was forgotten, or whether that has happened. */
+export const askToBeLetIn = (wanted: Schemas['RescueIn']) =>
+  call<Schemas['RescueOut']>('/rescue', { method: 'POST', body: JSON.stringify(wanted) }, '');
 
 export const isUnreachable = (error: unknown): boolean => error instanceof Problem && error.code === 'unreachable';

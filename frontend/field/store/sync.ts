@@ -1,7 +1,12 @@
 // Sending what is packed and fetching what is new. An interview leaves the phone only after the office has confirmed
 // it byte for byte, files included; whatever goes wrong with one leaves it where it is and stops no other.
-import { Problem } from '../../shared/api/client';
-import { db, type AttachmentRow, type InterviewRow } from './db';
+import { deviceToken } from './access';
+import { db, type AttachmentRow, type DeviceRow } from './db';
+import { forgetOld, letGo } from './keeping';
+import { changeInterview, headsIn, readInterview } from './kept';
+import { Problem, type Schemas } from '../../shared/api/client';
+import { aboutPhone, isMetered } from './phone';
+import { fingerprintOf, forgetKeys, isOpen, isPinned, keyCheck, unsealPiece, wrapForStudy } from './vault';
 import { fetchMedia, fetchReleases, forgetOldReleases } from './releases';
 import { takeBack } from './sentBack';
 import * as server from './server';
@@ -18,26 +23,40 @@ export interface SyncOutcome {
 const FILES_AT_ONCE = 3;
 let running: Promise<SyncOutcome> | null = null;
 
+/** `by itself` sends when the profile lets it, `by hand` sends whatever the network costs. */
+export type SyncMode = 'by itself' | 'by hand';
+
 /** Bring phone and office together; calls while one is under way share it. */
-export function sync(): Promise<SyncOutcome> {
-  running ??= synchronise().finally(() => {
+export function sync(mode: SyncMode = 'by itself'): Promise<SyncOutcome> {
+  running ??= synchronise(mode).finally(() => {
     running = null;
   });
   return running;
 }
 
-async function synchronise(): Promise<SyncOutcome> {
+/** Whether what is packed goes now: as the profile says, and always by hand. */
+function maySend(device: DeviceRow, mode: SyncMode): boolean {
+  const sends = device.settings?.sends ?? 'any network';
+  return mode === 'by hand' || sends === 'any network' || (sends === 'unmetered' && !isMetered());
+}
+
+async function synchronise(mode: SyncMode): Promise<SyncOutcome> {
   let handedIn = 0;
   try {
     const device = await db.device.get('me');
-    if (!device) return { reached: false, handedIn, problem: '' };
-    for (const interview of await db.interviews.where('state').equals('packed').sortBy('changedAt')) {
-      if (await handInOne(device.token, interview)) handedIn += 1;
+    const token = device === undefined ? null : await deviceToken(device);
+    if (device === undefined || token === null) return { reached: false, handedIn, problem: '' };
+    if (maySend(device, mode)) handedIn = await handInAll(token);
+    if (!isOpen() && (await isPinned())) {
+      // Locked: what waited was sent, and nothing is fetched for nobody.
+      if ((await headsIn('packed')).length === 0) forgetKeys();
+      return { reached: true, handedIn, problem: '' };
     }
-    const problem = await refresh(device.token);
+    const problem = await refresh(token);
     return { reached: true, handedIn, problem };
   } catch (error) {
     if (server.isUnreachable(error)) return { reached: false, handedIn, problem: '' };
+    if (error instanceof Problem && error.code === 'wipe_ordered') await wipe();
     return { reached: true, handedIn, problem: wordsOf(error) };
   }
 }
@@ -53,27 +72,36 @@ const stopsAll = (error: unknown): boolean =>
   server.isUnreachable(error) ||
   (error instanceof Problem && (error.status === 401 || error.status === 429 || error.code === 'not_allowed'));
 
-async function handInOne(token: string, interview: InterviewRow): Promise<boolean> {
+async function handInAll(token: string): Promise<number> {
+  const packed = (await headsIn('packed')).sort((a, b) => a.changedAt.localeCompare(b.changedAt));
+  let arrived = 0;
+  for (const { uuid } of packed) if (await handInOne(token, uuid)) arrived += 1;
+  return arrived;
+}
+
+async function handInOne(token: string, uuid: string): Promise<boolean> {
   try {
+    const interview = await readInterview(uuid);
+    if (interview?.state !== 'packed') return false;
     if (interview.raw === undefined || interview.hash === undefined)
       throw new Problem('packed_gone', wordsHere()('packedGone'), 0);
-    await handInFiles(token, interview);
+    await handInFiles(token, uuid, interview.raw);
     const receipt = await server.handIn(token, interview.uuid, interview.raw);
     if (receipt.hash !== interview.hash) throw new Problem('wrong_receipt', wordsHere()('otherBytes'), 0);
     await letGo(interview, receipt.number);
     return true;
   } catch (error) {
     if (stopsAll(error)) throw error;
-    await db.interviews.update(interview.uuid, { problem: wordsOf(error) }).catch(() => undefined);
+    const problem = wordsOf(error);
+    await changeInterview(uuid, (now) => (now.problem === problem ? null : { ...now, problem })).catch(() => undefined);
     return false;
   }
 }
 
-/** Files first: an interview at the office never refers to what is not there. Those no answer refers to any more stay. */
-async function handInFiles(token: string, interview: InterviewRow): Promise<void> {
-  const raw = interview.raw ?? '';
-  const waiting = (await db.attachments.where('interview').equals(interview.uuid).toArray()).filter(
-    (file) => file.confirmed === 0 && raw.includes(file.hash),
+/** Files first: what is at the office never refers to what is not there. Those that `content` does not name stay. */
+export async function handInFiles(token: string, uuid: string, content: string): Promise<void> {
+  const waiting = (await db.attachments.where('interview').equals(uuid).toArray()).filter(
+    (file) => file.confirmed === 0 && content.includes(file.hash),
   );
   const one = async (): Promise<void> => {
     for (let file = waiting.pop(); file !== undefined; file = waiting.pop()) await handInFile(token, file);
@@ -84,55 +112,76 @@ async function handInFiles(token: string, interview: InterviewRow): Promise<void
 }
 
 async function handInFile(token: string, file: AttachmentRow): Promise<void> {
-  const confirmed = await server.handInFile(token, file.interview, file.hash, file.kind, file.content);
+  const confirmed = await server.handInFile(token, file, (from) => unsealPiece(file.sealed, from));
   if (confirmed !== file.hash) throw new Problem('wrong_receipt', wordsHere()('otherBytes'), 0);
   await db.attachments.update([file.interview, file.hash], { confirmed: 1 });
-}
-
-/** Keep of an interview only what proves that it arrived; its files go with it. */
-async function letGo(interview: InterviewRow, number: number): Promise<void> {
-  await db.transaction('rw', db.interviews, db.attachments, async () => {
-    const now = await db.interviews.get(interview.uuid);
-    // Packed anew meanwhile, in another tab: what was confirmed is not what is here.
-    if (now?.hash !== interview.hash || now?.state !== 'packed') return;
-    await db.attachments.where('interview').equals(interview.uuid).delete();
-    await db.interviews.update(interview.uuid, {
-      state: 'handed in',
-      number,
-      changedAt: new Date().toISOString(),
-      answers: {},
-      kept: {},
-      events: [],
-      label: '',
-      labelPath: '',
-      correction: undefined,
-      raw: undefined,
-      problem: undefined,
-    });
-  });
 }
 
 /** The releases that are here, with how many interviews in hand or packed were begun with each. */
 async function heldReleases(): Promise<Record<string, number>> {
   const held = Object.fromEntries((await db.releases.toCollection().primaryKeys()).map((hash) => [hash, 0]));
-  for (const row of await db.interviews.where('state').anyOf('in hand', 'packed').toArray())
-    held[row.release] = (held[row.release] ?? 0) + 1;
+  for (const row of await headsIn('in hand', 'packed')) held[row.release] = (held[row.release] ?? 0) + 1;
   return held;
 }
 
 /** Fetch what is new; returns what the enumerator should know of it. */
 async function refresh(token: string): Promise<string> {
-  const [inHand, packed] = await Promise.all([
-    db.interviews.where('state').equals('in hand').count(),
-    db.interviews.where('state').equals('packed').count(),
-  ]);
   const asked = Date.now();
-  const profile = await server.profile(token, { in_hand: inHand, packed, releases: await heldReleases() });
+  const profile = await server.profile(token, await carried());
   const clockAheadSeconds = Math.round(((asked + Date.now()) / 2 - new Date(profile.server_time).getTime()) / 1000);
-  await db.device.update('me', { heardAt: new Date().toISOString(), study: profile.study, clockAheadSeconds });
+  const { study, settings, tally, study_key: studyKey, left } = profile;
+  const studyMark = await checkedMark(studyKey);
+  await db.device.update('me', {
+    heardAt: new Date().toISOString(),
+    study,
+    settings,
+    tally,
+    studyKey,
+    studyMark,
+    left,
+    clockAheadSeconds,
+  });
+  if (isOpen()) await wrapForStudy(studyKey);
   const unread = await fetchReleases(token, profile.releases);
-  await takeBack(token, profile.sent_back);
+  if (isOpen()) await takeBack(token, profile.sent_back);
   await forgetOldReleases(profile.releases, profile.withdrawn);
   await fetchMedia(token);
+  await forgetOld();
   return unread;
+}
+
+/** What the office is told of this phone. */
+async function carried(): Promise<Schemas['Carries']> {
+  const [inHand, packed, files] = await Promise.all([
+    headsIn('in hand'),
+    headsIn('packed'),
+    db.attachments.filter((file) => file.confirmed === 0).count(),
+  ]);
+  return {
+    in_hand: inHand.length,
+    packed: packed.length,
+    files,
+    releases: await heldReleases(),
+    ...(await aboutPhone()),
+    locked: await isPinned(),
+    key_check: isOpen() ? await keyCheck() : '',
+  };
+}
+
+/** The fingerprint of the study's key; nothing is wrapped for one that is not the one in the pairing picture. */
+async function checkedMark(studyKey: string): Promise<string> {
+  const wanted = (await db.device.get('me'))?.keyMark;
+  const mark = await fingerprintOf(studyKey);
+  if (wanted !== undefined && mark !== wanted) throw new Problem('other_key', wordsHere()('otherKey'), 0);
+  return mark;
+}
+
+/** The office has ordered this phone to forget everything: it does, says so, and starts afresh. */
+async function wipe(): Promise<void> {
+  const device = await db.device.get('me');
+  const token = device === undefined ? null : await deviceToken(device);
+  await db.delete();
+  localStorage.clear();
+  if (token !== null) await server.wiped(token).catch(() => undefined);
+  window.location.assign('/field/?forgotten');
 }

@@ -1,4 +1,5 @@
 import { createContext, useContext } from 'react';
+import type { SyncMode } from './sync';
 
 export interface SyncStatus {
   online: boolean;
@@ -7,12 +8,12 @@ export interface SyncStatus {
   since: Date;
 }
 
-export const SyncContext = createContext<SyncStatus & { run: () => Promise<void> }>({
+export const SyncContext = createContext<SyncStatus & { run: (mode?: SyncMode) => Promise<boolean> }>({
   online: true,
   busy: false,
   problem: '',
   since: new Date(),
-  run: () => Promise.resolve(),
+  run: () => Promise.resolve(false),
 });
 
 export const useSync = () => useContext(SyncContext);

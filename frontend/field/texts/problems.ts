@@ -19,6 +19,7 @@ const CODES_REFUSED: Record<string, FieldText> = {
   unknown: 'problem_code_unknown',
   used: 'problem_code_used',
   too_old: 'problem_code_too_old',
+  withdrawn: 'problem_code_withdrawn',
 };
 
 /** A sentence that says what to do; what this phone has no words for, as the server says it. */

@@ -1,10 +1,10 @@
 import { Link } from 'react-router';
-import type { InterviewRow } from '../store/db';
+import type { InterviewListed } from '../store/db';
 import { useTexts } from '../texts/texts';
 import { SHAPES, dayAndTime, isToday, timeOf } from './states';
 
 /** One interview in a list: what it is called, where it stands. */
-export function InterviewLine({ row }: { row: InterviewRow }) {
+export function InterviewLine({ row }: { row: InterviewListed }) {
   const { t, language } = useTexts();
   const when = isToday(row.changedAt) ? timeOf(row.changedAt) : dayAndTime(row.changedAt, language);
   const name =
@@ -14,7 +14,7 @@ export function InterviewLine({ row }: { row: InterviewRow }) {
     : row.stoppedAt === ''
       ? t('begun', { when })
       : t('stoppedAt', { where: row.stoppedAt, when });
-  const lines: Record<InterviewRow['state'], string> = {
+  const lines: Record<InterviewListed['state'], string> = {
     'in hand': inHand,
     packed: t('packedAt', { when }),
     'handed in': t('handedInAt', { when }),

@@ -19,9 +19,9 @@ OF_JOB: dict[str, Permission] = {
     "paper": "script.read",
     "laying out": "interview.review",
 }
-# Besides permissions in a study: open to everyone, to whoever is signed in, to a paired device, or to whoever
-# administers the server.
-Open = Literal["open", "signed-in", "device", "administrator"]
+# Besides permissions in a study: open to everyone, to whoever is signed in, to a paired device, to one that was ordered
+# to forget everything, or to whoever administers the server.
+Open = Literal["open", "signed-in", "device", "device to wipe", "administrator"]
 # What the job that an address names asks for.
 ThatOfTheJob = Literal["that of the job"]
 

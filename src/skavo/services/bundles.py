@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import base64
+import json
 from pathlib import Path
 from typing import NamedTuple
 
@@ -9,21 +11,35 @@ from pydantic import BaseModel
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from skavo.formats.bundle import Bundle, open_bundle
+from skavo.formats.bundle import RECEIPTS, Bundle, InHand, Seal, Unseal, open_bundle
 from skavo.services.desk import Desk
+from skavo.services.finishing import finish
 from skavo.services.refusals import Refused
 from skavo.store.database import Store
 from skavo.store.files import Upload
 from skavo.store.filing import tell_file
 from skavo.store.handin import Receipt, hand_in, read_arrival
-from skavo.store.models import Device, Interview, Membership, now
+from skavo.store.models import Device, Interview, Membership, StudyKey, now
+from skavo.store.sealing import check_of, decoded, fingerprint, seal, unseal, unwrap
 from skavo.store.secrets import hash_of, new_secret
 
 _MOST_FILE_BYTES = 2 << 30
 
 
+class ReceiptsOut(BaseModel):
+    """What a phone without a network is brought back: `sealed` is {receipts: [{uuid, hash, number}]} under its own key
+    (base64), so that it believes nobody but the office."""
+
+    format: str
+    device: str
+    sealed: str
+
+
 class BundleOut(BaseModel):
-    """What became of each interview of a phone's file: how many arrived, were known already, came as a revision."""
+    """What became of each interview of a phone's file: how many arrived, were known already, came as a revision.
+
+    `in_hand` of them were not packed yet, and come again once they are. `receipts` is None for a file that is not sealed.
+    """
 
     device: str
     enumerator: str
@@ -32,6 +48,8 @@ class BundleOut(BaseModel):
     revisions: int
     not_laid_out: int
     files: int
+    in_hand: int
+    receipts: ReceiptsOut | None
 
 
 class _Kept(NamedTuple):
@@ -46,11 +64,17 @@ def read_in_bundle(desk: Desk, study_id: int, sent: Path) -> BundleOut:
     """Take in a phone's file; it is looked through, and computed, before anything is kept."""
     bundle = open_bundle(sent)
     with bundle.packed:
-        files = _keep_files(desk.store, bundle)
         with desk.store.reading() as session:
-            device = _device(session, study_id, bundle)
+            secret = None if bundle.seal is None else _secret(session, study_id, bundle.seal)
+            device = _device(session, study_id, bundle, secret)
             _check_team(desk, session, device)
-            arrivals = [read_arrival(session, device, uuid, raw) for uuid, raw in bundle.interviews()]
+            held = list(bundle.interviews(_opener(secret)))
+            documents = [
+                (uuid, found if isinstance(found, bytes) else finish(session, study_id, device, found))
+                for uuid, found in held
+            ]
+            arrivals = [read_arrival(session, device, uuid, raw) for uuid, raw in documents]
+        files = _keep_files(desk.store, bundle, _opener(secret))
     with desk.store.session() as session:
         device = session.merge(device)
         session.flush()
@@ -61,12 +85,39 @@ def read_in_bundle(desk: Desk, study_id: int, sent: Path) -> BundleOut:
                 kind=file.kind, device_id=device.id,
             )  # fmt: skip
         session.add(desk.event(study_id, "bundle read in", device=bundle.device, interviews=len(receipts)))
-        return _told(session, device, bundle, receipts, len(files))
+        told = _told(session, device, bundle, receipts, len(files))
+    in_hand = {uuid for uuid, found in held if isinstance(found, InHand)}
+    told.in_hand = len(in_hand)
+    if secret is not None and bundle.seal is not None:
+        told.receipts = _sealed_receipts(bundle, secret, bundle.seal, [r for r in receipts if r.uuid not in in_hand])
+    return told
 
 
-def _keep_files(store: Store, bundle: Bundle) -> list[_Kept]:
+def _secret(session: Session, study_id: int, seal: Seal) -> bytes:
+    """The key of a sealed file; raise Refused where it was sealed for another study."""
+    if not seal.wrapped and seal.plain:
+        return decoded(seal.plain)
+    key = session.scalar(select(StudyKey).where(StudyKey.study_id == study_id))
+    if key is None or fingerprint(key.public) != seal.study_key:
+        raise Refused("other_study", "This file is of a phone of another study. Read it in there.")
+    return unwrap(key, seal.wrapped)
+
+
+def _opener(secret: bytes | None) -> Unseal | None:
+    return None if secret is None else lambda sealed: unseal(secret, sealed)
+
+
+def _sealed_receipts(bundle: Bundle, secret: bytes, opened: Seal, receipts: list[Receipt]) -> ReceiptsOut:
+    told = [{"uuid": receipt.uuid, "hash": receipt.hash, "number": receipt.number} for receipt in receipts]
+    sealed = seal(secret, opened.generation, json.dumps({"receipts": told}).encode())
+    return ReceiptsOut(
+        format=RECEIPTS.newest, device=bundle.device, sealed=base64.b64encode(sealed).decode()
+    )  # fmt: skip
+
+
+def _keep_files(store: Store, bundle: Bundle, opener: Unseal | None) -> list[_Kept]:
     kept = []
-    for uuid, kind, digest, content in bundle.files():
+    for uuid, kind, digest, content in bundle.files(opener):
         upload = Upload(store.files, "bundle", digest)
         if not upload.is_whole():
             upload.forget()
@@ -82,8 +133,13 @@ def _check_team(desk: Desk, session: Session, device: Device) -> None:
         raise Refused("not_your_team", f"This file is of {device.enumerator}, who is in none of your teams.")
 
 
-def _device(session: Session, study_id: int, bundle: Bundle) -> Device:
-    """The device that saved the file; one that is not known any more is told by its name, and may do nothing else."""
+def _device(session: Session, study_id: int, bundle: Bundle, secret: bytes | None) -> Device:
+    """The device that saved the file, by its key, else by its name; one that is not known any more may do nothing else."""
+    if secret is not None:
+        same_key = select(Device).where(Device.study_id == study_id, Device.key_check == check_of(secret))
+        by_key = session.scalar(same_key)
+        if by_key is not None:
+            return by_key
     of_study = select(Device).where(
         Device.study_id == study_id, Device.name == bundle.device, Device.enumerator == bundle.enumerator
     )
@@ -103,5 +159,5 @@ def _told(session: Session, device: Device, bundle: Bundle, receipts: list[Recei
     return BundleOut(
         device=bundle.device, enumerator=bundle.enumerator, arrived=outcomes.count("arrived"),
         known=outcomes.count("known"), revisions=outcomes.count("revision"),
-        not_laid_out=len(session.scalars(failed).all()), files=files,
+        not_laid_out=len(session.scalars(failed).all()), files=files, in_hand=0, receipts=None,
     )  # fmt: skip

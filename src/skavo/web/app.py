@@ -35,6 +35,8 @@ from skavo.web import (
     combining,
     device,
     device_files,
+    device_pairing,
+    device_work,
     extracts,
     field,
     files,
@@ -72,7 +74,7 @@ CONTENT_SECURITY_POLICY = "; ".join(
     ]
 )  # fmt: skip
 RESOURCES = (
-    sessions, links, administration, studies, people, record, logbook, questionnaires, writing, lists, languages, modules, media, field, device, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
+    sessions, links, administration, studies, people, record, logbook, questionnaires, writing, lists, languages, modules, media, field, device, device_pairing, device_work, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
     jobs, rehearsals, rules,
 )  # fmt: skip
 MOST_BYTES = 110 * 1024 * 1024
@@ -164,6 +166,8 @@ def _protect(app: OpenAPI) -> None:
     limiter.init_app(app)
     csrf = CSRFProtect(app)
     csrf.exempt(device.api)
+    csrf.exempt(device_pairing.api)
+    csrf.exempt(device_work.api)
     csrf.exempt(device_files.api)
     app.before_request(guard)
 

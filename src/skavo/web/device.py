@@ -1,4 +1,4 @@
-"""What a phone asks for: pairing, its profile, releases, what was sent back, and handing in interviews."""
+"""What a phone asks for: its profile, releases, what was sent back, and handing in interviews."""
 
 from __future__ import annotations
 
@@ -6,11 +6,14 @@ from datetime import datetime
 from typing import Any
 
 from flask import Response, jsonify, request
-from pydantic import BaseModel, Field
-from sqlalchemy import ColumnElement, and_, or_, select
+from pydantic import AwareDatetime, BaseModel, Field
+from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
 
+from skavo.core.fieldwork.profile import FieldProfile
 from skavo.core.interview.formats import RELEASE
+from skavo.services.handed_in import TallyOut, own_interviews, tally_of
+from skavo.services.left_interviews import LeftOut, forget_left, left_for
 from skavo.services.refusals import not_found
 from skavo.store.filing import claim_files
 from skavo.store.handin import hand_in, read_arrival
@@ -18,36 +21,21 @@ from skavo.store.models import (
     Device,
     Event,
     Interview,
-    PairingCode,
     Questionnaire,
     Release,
     Revision,
     Study,
     now,
 )
-from skavo.store.secrets import hash_of, new_secret, plain_code
+from skavo.store.phones import profile_of
+from skavo.store.sealing import key_of
 from skavo.web.guard import caller
-from skavo.web.limits import limiter
 from skavo.web.problems import Problem
 from skavo.web.routing import Resource, store
 from skavo.web.shapes import Body
 
 api = Resource("device", "/field")
 MOST_BYTES = 5 << 20
-
-
-class PairIn(Body):
-    code: str = Field(max_length=32)
-    device: str = Field(min_length=1, max_length=128)
-
-
-class Paired(BaseModel):
-    """`token` is shown this once; the device sends it as a bearer token from now on."""
-
-    token: str
-    device: str
-    enumerator: str
-    study: str
 
 
 class ReleaseLine(BaseModel):
@@ -86,16 +74,34 @@ class Profile(BaseModel):
     releases: list[ReleaseLine]
     sent_back: list[SentBack]
     server_time: datetime
+    settings: FieldProfile
+    study_key: str = Field(description="The study’s public key (SubjectPublicKeyInfo, base64).")
+    left: list[LeftOut] = Field(description="Interviews that this person left at the office, to go on with.")
+    tally: TallyOut
     withdrawn: list[str] = Field(default=[], description="Hashes of releases with which no interview is to begin.")
 
 
 class Carries(Body):
-    """`releases` are those that the phone holds, by the hash of their content, with how many interviews on it were
-    begun with each; phones of earlier builds do not tell."""
+    """What a phone tells of itself; those of earlier builds tell less, and so does a browser that does not know.
+
+    `releases` are those that it holds, by the hash of their content, with how many interviews on it were begun with
+    each. `files` wait to be sent. Storage is in bytes, `persisted` whether the browser keeps it for good, `battery` in
+    percent. `clock` is its own time when it asked, `build` the page that it runs, `locked` whether a PIN opens it;
+    `key_check` is the SHA-256 of its storage key.
+    """
 
     in_hand: int = Field(ge=0)
     packed: int = Field(ge=0)
     releases: dict[str, int] = Field(default={}, max_length=200)
+    files: int = Field(default=0, ge=0)
+    storage_used: int | None = Field(default=None, ge=0, le=2**53)
+    storage_quota: int | None = Field(default=None, ge=0, le=2**53)
+    persisted: bool | None = None
+    battery: int | None = Field(default=None, ge=0, le=100)
+    clock: AwareDatetime | None = None
+    build: str = Field(default="", max_length=100)
+    locked: bool | None = None
+    key_check: str = Field(default="", pattern="^([0-9a-f]{64})?$")
 
 
 class ReceiptOut(BaseModel):
@@ -115,37 +121,6 @@ class HandInPath(BaseModel):
     uuid: str
 
 
-@api.route_for("post", "/pair", needs="open", returns=Paired)
-@limiter.limit("20 per minute")
-def pair(body: PairIn) -> Paired:
-    """Trade a one-time code for a device token."""
-    with store().session() as session:
-        code = session.scalar(select(PairingCode).where(PairingCode.code_hash == hash_of(plain_code(body.code))))
-        if code is None or code.used_at is not None or code.expires_at < now():
-            why = "unknown" if code is None else "used" if code.used_at else "too_old"
-            said = {"unknown": "is not known", "used": "was used already", "too_old": "is too old"}[why]
-            raise Problem("wrong_pairing_code", f"This code {said}. Ask the office for a new one.", {"why": why})
-        code.used_at = now()
-        token = new_secret()
-        device = Device(
-            study_id=code.study_id,
-            name=body.device,
-            enumerator=code.enumerator,
-            person_id=code.person_id,
-            token_hash=hash_of(token),
-            last_heard=now(),
-        )
-        session.add(device)
-        session.add(
-            Event(
-                study_id=code.study_id, kind="device paired", by=code.enumerator, by_id=code.person_id,
-                detail={"device": body.device},
-            )
-        )  # fmt: skip
-        study = session.get_one(Study, code.study_id)
-        return Paired(token=token, device=device.name, enumerator=device.enumerator, study=study.title)
-
-
 def device_asking(session: Session) -> Device:
     """The device that is asking, as the guard found it."""
     return session.get_one(Device, caller().device_id)
@@ -157,7 +132,10 @@ def profile(body: Carries) -> Profile:
     with store().session() as session:
         device = device_asking(session)
         device.last_heard = now()
-        device.carries = body.model_dump()
+        device.carries = _told(body)
+        if body.key_check:
+            # Whoever tells its key has opened its storage: nobody waits to be let in any more.
+            device.key_check, device.rescue = body.key_check, None
         study = session.get_one(Study, device.study_id)
         return Profile(
             study=study.title,
@@ -166,8 +144,20 @@ def profile(body: Carries) -> Profile:
             releases=_newest_releases(session, device.study_id),
             sent_back=_sent_back(session, device),
             server_time=now(),
+            settings=profile_of(session, device),
+            study_key=key_of(session, device.study_id).public,
+            left=left_for(session, device),
+            tally=tally_of(session, device),
             withdrawn=_withdrawn(session, device.study_id),
         )
+
+
+def _told(body: Carries) -> dict[str, Any]:
+    """What is kept of what a phone tells; its clock as the seconds that it is ahead."""
+    told = body.model_dump(exclude={"clock", "key_check"}, exclude_none=True)
+    if body.clock is not None:
+        told["clock_ahead"] = round((body.clock - now()).total_seconds())
+    return told
 
 
 def _withdrawn(session: Session, study_id: int) -> list[str]:
@@ -196,20 +186,13 @@ def _newest_releases(session: Session, study_id: int) -> list[ReleaseLine]:
     ]  # fmt: skip
 
 
-def _own(device: Device) -> tuple[ColumnElement[bool], ...]:
-    """The interviews of the device's study that its person made, on whichever device."""
-    by_name = and_(Interview.person_id.is_(None), Interview.enumerator == device.enumerator)
-    mine = by_name if device.person_id is None else or_(Interview.person_id == device.person_id, by_name)
-    return (Interview.study_id == device.study_id, mine)
-
-
 _TO_CORRECT = (Interview.state == "sent back", Interview.waiting.is_(False))
 
 
 def _sent_back(session: Session, device: Device) -> list[SentBack]:
     """What waits to be corrected by the person whose device this is; what waits for a decision does not."""
     wanted = select(Interview, Release.identity).join(Release, Interview.release_id == Release.id)
-    rows = session.execute(wanted.where(*_own(device), *_TO_CORRECT).order_by(Interview.number)).all()
+    rows = session.execute(wanted.where(*own_interviews(device), *_TO_CORRECT).order_by(Interview.number)).all()
     decisions = select(Event).where(
         Event.interview_id.in_([interview.id for interview, _ in rows]), Event.kind == "sent back"
     )
@@ -258,7 +241,9 @@ def fetch(path: HandInPath) -> Response:
     with store().reading() as session:
         device = device_asking(session)
         wanted = select(Revision.raw).join(Interview, Interview.id == Revision.interview_id)
-        counting = wanted.where(*_own(device), Interview.uuid == path.uuid, Revision.number == Interview.counting)
+        counting = wanted.where(
+            *own_interviews(device), Interview.uuid == path.uuid, Revision.number == Interview.counting
+        )
         raw = session.scalar(counting.where(*_TO_CORRECT))
     if raw is None:
         raise not_found("interview to correct")
@@ -279,4 +264,5 @@ def take_in(path: HandInPath) -> ReceiptOut:
         receipt = hand_in(session, device, arrival)
         if receipt.outcome != "known":
             claim_files(session, store().files, session.get_one(Interview, receipt.interview_id))
+        forget_left(session, device.study_id, path.uuid)
     return ReceiptOut(uuid=receipt.uuid, hash=receipt.hash, outcome=receipt.outcome, number=receipt.number)

@@ -21,6 +21,7 @@ from skavo.store.models import (
     Interview,
     Job,
     KeptModule,
+    KeptProfile,
     Membership,
     OutsideTable,
     PlanStep,
@@ -48,11 +49,12 @@ _STUDY_OF: dict[str, Select[Any]] = {
     "team_id": select(Team.study_id),
     "module_id": select(KeptModule.study_id),
     "shelf_file_id": select(ShelfFile.study_id),
+    "profile_id": select(KeptProfile.study_id),
 }
 _NAMED: dict[str, Any] = {
     "study_id": Study.id, "questionnaire_id": Questionnaire.id, "interview_id": Interview.id, "device_id": Device.id,
     "job_id": Job.id, "member_id": Membership.id, "team_id": Team.id,
-    "module_id": KeptModule.id, "shelf_file_id": ShelfFile.id,
+    "module_id": KeptModule.id, "shelf_file_id": ShelfFile.id, "profile_id": KeptProfile.id,
 }  # fmt: skip
 # What lies in a questionnaire, and is named after it in an address.
 _IN_QUESTIONNAIRE: dict[str, Any] = {"step_id": PlanStep, "outside_id": OutsideTable, "table_id": SavedTable}
@@ -90,7 +92,7 @@ def guard() -> None:
         return
     store: Store = current_app.extensions["skavo_store"]
     with store.reading() as session:
-        g.caller = _device(session) if needs == "device" else _person(session, needs)
+        g.caller = _device(session, needs) if needs in ("device", "device to wipe") else _person(session, needs)
 
 
 def _person(session: Session, needs: Needs) -> Caller:
@@ -172,7 +174,7 @@ def is_device() -> bool:
     store: Store = current_app.extensions["skavo_store"]
     with store.reading() as session:
         device = _bearer(session)
-    return device is not None and device.cut_off_at is None
+    return device is not None and device.cut_off_at is None and device.wipe_at is None
 
 
 def _bearer(session: Session) -> Device | None:
@@ -180,12 +182,15 @@ def _bearer(session: Session) -> Device | None:
     return session.scalar(select(Device).where(Device.token_hash == hash_of(token))) if scheme == "Bearer" else None
 
 
-def _device(session: Session) -> Caller:
+def _device(session: Session, needs: Needs) -> Caller:
     """The device that is asking, by its bearer token."""
     device = _bearer(session)
     if device is None:
         raise Problem("device_unknown", "This device is not paired. Pair it again with a code from the office.")
-    if device.cut_off_at is not None:
+    is_to_be_wiped = device.wipe_at is not None and device.wiped_at is None
+    if is_to_be_wiped and needs != "device to wipe":
+        raise Problem("wipe_ordered", "The office has ordered this device to forget everything.")
+    if device.cut_off_at is not None and not is_to_be_wiped:
         raise Problem("not_allowed", "The office has cut this device off. Nothing on it is lost; ask the office.")
     return Caller(device.enumerator, device.person_id, device.id, device.study_id)
 
@@ -198,6 +203,6 @@ def check_routes(rules: Any, views: Any) -> None:
             continue
         if needs is None:
             raise RuntimeError(f"{rule.rule} names no permission.")
-        in_study = needs not in ("open", "signed-in", "device", "administrator")
+        in_study = needs not in ("open", "signed-in", "device", "device to wipe", "administrator")
         if in_study is not bool(SCOPED & set(rule.arguments)):
             raise RuntimeError(f"{rule.rule} needs {needs}, but its address names no study, or names one in vain.")

@@ -20,7 +20,7 @@ from pydantic import create_model
 from skavo.core.interview import screens
 from skavo.core.interview.formats import INTERVIEW, RELEASE
 from skavo.core.interview.kinds import KINDS
-from skavo.formats.bundle import BUNDLE
+from skavo.formats.bundle import BUNDLE, RECEIPTS
 from skavo.store.interview_document import InterviewDocument
 from skavo.web.app import create_app
 
@@ -65,7 +65,7 @@ def _modelled(shape: Any, models: dict[type, Any]) -> Any:
 def contract() -> str:
     """The kinds of question, what an answer of each is typed as and given by, and the formats written, as TypeScript."""
     kinds = {kind.name: {"glyph": kind.glyph, "input": kind.input, "type": kind.type} for kind in KINDS.values()}
-    formats = {f.name: f.newest for f in (RELEASE, INTERVIEW, BUNDLE)}
+    formats = {f.name: f.newest for f in (RELEASE, INTERVIEW, BUNDLE, RECEIPTS)}
     lines = [
         "// Written by skavo.web.openapi from core/interview/kinds.py and the formats.",
         f"export const KINDS = {json.dumps(kinds, ensure_ascii=False, indent=2)} as const;",

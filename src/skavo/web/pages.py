@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 from flask import Blueprint, Response, abort, current_app, jsonify, redirect, request, send_from_directory
@@ -77,6 +78,14 @@ def field(path: str = "") -> AnyResponse:
     return _page("field.html")
 
 
+def field_build() -> str:
+    """The build of the field page that is given out now, by the name of its first script; "" where none is built."""
+    page = STATIC / "field.html"
+    found = _FIRST_SCRIPT.search(page.read_text(encoding="utf-8")) if page.exists() else None
+    return found[1] if found else ""
+
+
+_FIRST_SCRIPT = re.compile(r'<script[^>]+type="module"[^>]+src="[^"]*/([^"/]+)\.js"')
 _BUILT = ("assets/", "engine/", "sw.js")
 
 

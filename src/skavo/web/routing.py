@@ -59,7 +59,7 @@ class _Asked(dict[Needs, list[dict[str, list[str]]]]):
         return [{"session": []}]
 
 
-_ASKED = _Asked({"open": [], "device": [{"device": []}]})
+_ASKED = _Asked({"open": [], "device": [{"device": []}], "device to wipe": [{"device": []}]})
 
 
 def _response_of(returns: Any) -> Any:

@@ -2,13 +2,14 @@
 
 from skavo.store.models.base import Base, Moment, new_identity, now
 from skavo.store.models.desk import Access, Counter, Event, Job, OutsideTable, PlanStep, SavedTable
-from skavo.store.models.field import Device, Interview, PairingCode, Revision, StoredFile
+from skavo.store.models.field import Interview, Revision, StoredFile
 from skavo.store.models.media import ShelfFile
 from skavo.store.models.people import Membership, OneTimeLink, Person, SignedInSession, Team
+from skavo.store.models.phones import Device, KeptProfile, LeftInterview, PairingCode, StudyKey
 from skavo.store.models.study import KeptModule, Questionnaire, Release, Study
 
 __all__ = [
-    "Access", "Base", "Counter", "Device", "Event", "Interview", "Job", "KeptModule", "Membership", "Moment", "OneTimeLink", "OutsideTable",
+    "Access", "Base", "Counter", "Device", "Event", "Interview", "Job", "KeptModule", "KeptProfile", "LeftInterview", "Membership", "Moment", "OneTimeLink", "OutsideTable",
     "PairingCode", "Person", "PlanStep", "Questionnaire", "Release", "Revision", "SavedTable", "ShelfFile",
-    "SignedInSession", "StoredFile", "Study", "Team", "new_identity", "now",
+    "SignedInSession", "StoredFile", "Study", "StudyKey", "Team", "new_identity", "now",
 ]  # fmt: skip

@@ -1,4 +1,4 @@
-"""Devices and what they handed in."""
+"""What devices handed in."""
 
 from __future__ import annotations
 
@@ -10,36 +10,6 @@ from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from skavo.store.models.base import Base, now
 from skavo.store.models.study import Release
-
-
-class PairingCode(Base):
-    """A one-time code that turns a phone into a device of the study; only its hash is kept."""
-
-    __tablename__ = "pairing_code"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    study_id: Mapped[int] = mapped_column(ForeignKey("study.id"), index=True)
-    code_hash: Mapped[str] = mapped_column(String(64), unique=True)
-    enumerator: Mapped[str] = mapped_column(String(128))
-    person_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
-    created_at: Mapped[datetime] = mapped_column(default=now)
-    expires_at: Mapped[datetime]
-    used_at: Mapped[datetime | None]
-
-
-class Device(Base):
-    """A phone of a person; `enumerator` is their name as it was when it was paired."""
-
-    __tablename__ = "device"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    study_id: Mapped[int] = mapped_column(ForeignKey("study.id"), index=True)
-    name: Mapped[str] = mapped_column(String(128))
-    enumerator: Mapped[str] = mapped_column(String(128))
-    person_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"), index=True)
-    token_hash: Mapped[str] = mapped_column(String(64), unique=True)
-    paired_at: Mapped[datetime] = mapped_column(default=now)
-    last_heard: Mapped[datetime | None]
-    carries: Mapped[dict[str, Any]] = mapped_column(default=dict)
-    cut_off_at: Mapped[datetime | None]
 
 
 class Interview(Base):

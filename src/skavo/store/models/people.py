@@ -31,11 +31,14 @@ class Person(Base):
 
 
 class Team(Base):
+    """`profile_id` is the field profile that its phones obey, None for the ordinary one."""
+
     __tablename__ = "team"
     __table_args__ = (UniqueConstraint("study_id", "name"),)
     id: Mapped[int] = mapped_column(primary_key=True)
     study_id: Mapped[int] = mapped_column(ForeignKey("study.id"), index=True)
     name: Mapped[str] = mapped_column(String(128))
+    profile_id: Mapped[int | None] = mapped_column(ForeignKey("field_profile.id"))
 
 
 class Membership(Base):

@@ -1,0 +1,96 @@
+// The interviews of this phone: read and written whole, sealed on the way. Every writer goes through here.
+import { db, type Interview, type InterviewHead, type InterviewListed, type InterviewRow } from './db';
+import { sealJson, unsealJson } from './vault';
+
+const MOST_TRIES = 20;
+/** What was unsealed last, by turn: lists are read again after every change, and one interview after every answer. */
+const names = new Map<string, { turn: number; listed: InterviewListed }>();
+let opened: { turn: number; interview: Interview } | null = null;
+
+/** Forget what was unsealed, as when the phone is locked. */
+export function forgetUnsealed(): void {
+  names.clear();
+  opened = null;
+}
+
+/** An interview as it is kept. */
+export async function sealInterview(interview: Interview, turn: number): Promise<InterviewRow> {
+  const { label, labelPath, stoppedAt, correction, path, answers, kept, events, place, raw, ...head } = interview;
+  const [name, content] = await Promise.all([
+    sealJson({ label, labelPath, stoppedAt, correction }),
+    sealJson({ path, answers, kept, events, place, raw }),
+  ]);
+  return { ...(head satisfies InterviewHead), turn, name, content };
+}
+
+const headOf = ({ turn, name, content, ...head }: InterviewRow): InterviewHead => {
+  void [turn, name, content];
+  return head;
+};
+
+async function listedOf(row: InterviewRow): Promise<InterviewListed> {
+  const known = names.get(row.uuid);
+  if (known?.turn === row.turn) return { ...known.listed, ...headOf(row) };
+  const listed: InterviewListed = {
+    ...headOf(row),
+    ...(await unsealJson<Omit<InterviewListed, keyof InterviewHead>>(row.name)),
+  };
+  names.set(row.uuid, { turn: row.turn, listed });
+  return listed;
+}
+
+async function wholeOf(row: InterviewRow): Promise<Interview> {
+  if (opened?.interview.uuid === row.uuid && opened.turn === row.turn) return { ...opened.interview, ...headOf(row) };
+  const listed = await listedOf(row);
+  return { ...listed, ...(await unsealJson<Omit<Interview, keyof InterviewListed>>(row.content)) };
+}
+
+export async function readInterview(uuid: string): Promise<Interview | undefined> {
+  const row = await db.interviews.get(uuid);
+  return row === undefined ? undefined : wholeOf(row);
+}
+
+/** Keep a new interview. */
+export async function addInterview(interview: Interview): Promise<void> {
+  await db.interviews.add(await sealInterview(interview, 1));
+}
+
+/**
+ * Change an interview as `change` says; null leaves it as it is. Returns what is kept now, undefined where there is none.
+ * `meanwhile` runs in the same transaction.
+ */
+export async function changeInterview(
+  uuid: string,
+  change: (interview: Interview) => Interview | null,
+  meanwhile?: () => Promise<unknown>,
+): Promise<Interview | undefined> {
+  for (let tried = 0; tried < MOST_TRIES; tried += 1) {
+    const before = await db.interviews.get(uuid);
+    if (before === undefined) return undefined;
+    const interview = await wholeOf(before);
+    const changed = change({ ...interview, answers: { ...interview.answers }, events: [...interview.events] });
+    if (changed === null) return interview;
+    const row = await sealInterview(changed, before.turn + 1);
+    const written = await db.transaction('rw', db.interviews, db.attachments, async () => {
+      if ((await db.interviews.get(uuid))?.turn !== before.turn) return false;
+      await db.interviews.put(row);
+      await meanwhile?.();
+      return true;
+    });
+    if (written) {
+      opened = { turn: row.turn, interview: changed };
+      return changed;
+    }
+  }
+  throw new Error('This interview is changed by another page all the time.');
+}
+
+/** All interviews for lists, the last changed first. */
+export async function listInterviews(): Promise<InterviewListed[]> {
+  return Promise.all((await db.interviews.orderBy('changedAt').reverse().toArray()).map(listedOf));
+}
+
+/** The heads of those in certain states. */
+export async function headsIn(...states: InterviewHead['state'][]): Promise<InterviewHead[]> {
+  return (await db.interviews.where('state').anyOf(states).toArray()).map(headOf);
+}

@@ -1,0 +1,1 @@
+"""How a team's phones work in the field."""

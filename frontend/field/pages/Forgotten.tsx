@@ -17,27 +17,27 @@ export function Forgotten({ device, onBack }: { device: DeviceRow; onBack: () =>
   const [told, setTold] = useState('');
   const [problem, setProblem] = useState('');
   useEffect(() => {
-    let live = true;
-    let timer = 0;
+    const stop = new AbortController();
+    const again = () => !stop.signal.aborted;
     const ask = async () => {
       try {
         const { told: letters, ...wanted } = await askOffice();
-        if (live) setTold(letters);
+        if (again()) setTold(letters);
         const answered = await askToBeLetIn(wanted);
-        if (!live) return;
+        if (!again()) return;
         setProblem('');
         if (answered.state === 'let in') await enterByOffice(answered.answer);
       } catch (error) {
-        if (!live) return;
+        if (!again()) return;
         if (isUnreachable(error)) setProblem(t('forgotNoNetwork'));
         else setProblem(error instanceof Problem ? problemWords(error, t) : t('forgotNoOffice'));
       }
-      if (live) timer = window.setTimeout(() => void ask(), ASK_AGAIN_MS);
     };
     void ask();
+    const timer = window.setInterval(() => void ask(), ASK_AGAIN_MS);
     return () => {
-      live = false;
-      window.clearTimeout(timer);
+      stop.abort();
+      window.clearInterval(timer);
     };
   }, [t]);
   return (

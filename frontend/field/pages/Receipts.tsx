@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Schemas } from '../../shared/api/client';
 import { deviceToken } from '../store/access';
@@ -24,22 +24,16 @@ export function ReceiptsPage({ device }: { device: DeviceRow }) {
   const [lines, setLines] = useState<Line[]>([]);
   const [isWhole, setWhole] = useState(false);
   const [failed, setFailed] = useState(false);
-  const fetchAfter = useCallback(
-    async (last: number | null) => {
-      try {
-        const token = await deviceToken(device);
-        const page = token === null ? [] : await receipts(token, last);
-        setLines((before) => (last === null ? page : [...before, ...page]));
-        setWhole(page.length < PAGE);
-        setFailed(false);
-      } catch {
-        setFailed(true);
-      }
-    },
-    [device],
-  );
+  const show = (before: Line[], page: Line[] | null) => {
+    setFailed(page === null);
+    if (page === null) return;
+    setLines([...before, ...page]);
+    setWhole(page.length < PAGE);
+  };
   useEffect(() => {
-    void fetchAfter(null);
+    void pageAfter(device, null).then((page) => {
+      show([], page);
+    });
     // Once, when the page is opened: what the phone notes of itself meanwhile changes nothing at the office.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
@@ -97,4 +91,14 @@ export function ReceiptsPage({ device }: { device: DeviceRow }) {
       </main>
     </div>
   );
+}
+
+/** A page of receipts; null where the office cannot be asked. */
+async function pageAfter(device: DeviceRow, last: number | null): Promise<Line[] | null> {
+  try {
+    const token = await deviceToken(device);
+    return token === null ? null : await receipts(token, last);
+  } catch {
+    return null;
+  }
 }

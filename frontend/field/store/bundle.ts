@@ -6,6 +6,7 @@ import { db } from './db';
 import { hashOf } from './interviews';
 import { resealAll } from './resealing';
 import { letGo } from './keeping';
+import { headOf } from './kept';
 import { fromBase64, generations, isOpen, openKey, unsealJson } from './vault';
 
 export interface SavedBundle {
@@ -43,7 +44,7 @@ export async function saveAll(): Promise<SavedBundle> {
     key: key?.forStudy ?? '',
     open_key: key?.forStudy === undefined ? openKey() : '',
     generation: newest,
-    interviews: Object.fromEntries(rows.map(({ name, content, turn, ...head }) => [head.uuid, head])),
+    interviews: Object.fromEntries(rows.map((row) => [row.uuid, headOf(row)])),
     entries: hashes,
   };
   entries['bundle.json'] = new TextEncoder().encode(JSON.stringify(index));

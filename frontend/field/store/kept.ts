@@ -23,10 +23,14 @@ export async function sealInterview(interview: Interview, turn: number): Promise
   return { ...(head satisfies InterviewHead), turn, name, content };
 }
 
-const headOf = ({ turn, name, content, ...head }: InterviewRow): InterviewHead => {
-  void [turn, name, content];
-  return head;
-};
+/** What anyone may know of it. */
+export function headOf(row: InterviewRow): InterviewHead {
+  const head: Partial<InterviewRow> = { ...row };
+  delete head.turn;
+  delete head.name;
+  delete head.content;
+  return head as InterviewHead;
+}
 
 async function listedOf(row: InterviewRow): Promise<InterviewListed> {
   const known = names.get(row.uuid);

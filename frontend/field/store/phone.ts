@@ -26,11 +26,11 @@ export interface AboutPhone {
 
 export async function aboutPhone(): Promise<AboutPhone> {
   const storage = 'storage' in navigator ? navigator.storage : undefined;
-  const room: StorageEstimate = (await storage?.estimate?.().catch(() => undefined)) ?? {};
+  const room: StorageEstimate = (await storage?.estimate().catch(() => undefined)) ?? {};
   return {
     storage_used: room.usage ?? null,
     storage_quota: room.quota ?? null,
-    persisted: (await storage?.persisted?.().catch(() => undefined)) ?? null,
+    persisted: (await storage?.persisted().catch(() => undefined)) ?? null,
     battery: await batteryPercent(),
     clock: new Date().toISOString(),
     build: buildHere(),

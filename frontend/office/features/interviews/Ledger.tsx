@@ -1,12 +1,13 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { App, Button, Pagination, Table } from 'antd';
-import { useEffect, useRef, useState } from 'react';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { Button, Pagination, Table } from 'antd';
+import { useEffect, useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
-import { api, ask, sendFile, type Schemas } from '../../../shared/api/client';
+import { api, ask, type Schemas } from '../../../shared/api/client';
 import { Sentence, Word } from '../../ui/Sentence';
 import { titleOf, useMay, useStudy } from '../../ui/study';
 import { useMoments } from '../../ui/moments';
-import { Empty, Loaded, SHAPES, Shape, messageOf, stateWords } from '../../ui/states';
+import { Empty, Loaded, SHAPES, Shape, stateWords } from '../../ui/states';
+import { ReadBundle } from '../field/ReadBundle';
 import { useDecide } from './decisions';
 import { SendBack } from './SendBack';
 import './interviews.css';
@@ -399,64 +400,5 @@ function FindingCell({ line }: { line: Line }) {
       {line.finding}
       {more > 0 && ` · ${t('interviews.more', { more })}`}
     </span>
-  );
-}
-
-/** Reads in what a phone saved to a file because it could not hand in. */
-function ReadBundle({ studyId }: { studyId: number }) {
-  const input = useRef<HTMLInputElement>(null);
-  const queries = useQueryClient();
-  const { modal } = App.useApp();
-  const read = useMutation({
-    mutationFn: (file: File) => sendFile<Schemas['BundleOut']>(`/api/studies/${String(studyId)}/bundles`, file),
-    onSuccess: (found) => {
-      void queries.invalidateQueries({ queryKey: ['study', studyId] });
-      modal.success({
-        title: t('interviews.read', { device: found.device }),
-        content:
-          found.not_laid_out > 0
-            ? t('interviews.interviewsArrivedCameRevisions', {
-                arrived: found.arrived,
-                revisions: found.revisions,
-                known: found.known,
-                files: found.files,
-                not_laid_out: found.not_laid_out,
-              })
-            : t('interviews.interviewsArrivedCameRevisions2', {
-                arrived: found.arrived,
-                revisions: found.revisions,
-                known: found.known,
-                files: found.files,
-              }),
-      });
-    },
-    onError: (error) => {
-      modal.error({ title: t('interviews.fileWasNotRead'), content: messageOf(error) });
-    },
-  });
-  return (
-    <>
-      <Button
-        loading={read.isPending}
-        title={t('interviews.phoneCannotHandMe')}
-        onClick={() => {
-          input.current?.click();
-        }}
-      >
-        {t('interviews.readPhonesFile')}
-      </Button>
-      <input
-        ref={input}
-        type="file"
-        hidden
-        accept=".zip"
-        aria-label={t('interviews.phonesFile')}
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          if (file) read.mutate(file);
-          event.target.value = '';
-        }}
-      />
-    </>
   );
 }

@@ -42,6 +42,13 @@ const TOLD: Record<string, (detail: Detail) => string> = {
     t('logbook.handedOver', { from: text(detail.person), to: text(detail.to), interviews: text(detail.interviews) }),
   'device paired': (detail) => t('logbook.paired', { device: text(detail.device) }),
   'device cut off': (detail) => t('logbook.cutOff', { device: text(detail.device) }),
+  'device replaced': (detail) => t('logbook.replaced', { device: text(detail.device), by: text(detail.by) }),
+  'device wiped': (detail) => t('logbook.wiped', { device: text(detail.device) }),
+  'wipe ordered': (detail) => t('logbook.wipeOrdered', { device: text(detail.device) }),
+  'asked to be let in': (detail) => t('logbook.askedToBeLetIn', { device: text(detail.device) }),
+  'let in': (detail) => t('logbook.letIn', { device: text(detail.device) }),
+  'profile changed': (detail) => t('logbook.profileChanged', { profile: text(detail.profile) }),
+  'profile removed': (detail) => t('logbook.profileRemoved', { profile: text(detail.profile) }),
   'device given back': (detail) => t('logbook.gaveBack', { device: text(detail.device) }),
   'cleaning step kept': (detail) =>
     t('logbook.keptCleaningStep', {

@@ -6,6 +6,8 @@ import { webcrypto } from 'node:crypto';
 import { afterEach } from 'vitest';
 
 Object.defineProperty(globalThis, 'crypto', { value: webcrypto });
+// Bytes that come out of the database are Node's own, and jsdom's are others.
+Object.defineProperty(globalThis, 'Uint8Array', { value: Object.getPrototypeOf(Buffer) as unknown });
 // jsdom's Blob has no content that can be read; Node's own has.
 const { Blob: NodeBlob } = await import('node:buffer');
 Object.defineProperty(globalThis, 'Blob', { value: NodeBlob });

@@ -84,7 +84,15 @@ export function ReceiptsPage({ device }: { device: DeviceRow }) {
           </div>
         ))}
         {!isWhole && lines.length > 0 && (
-          <button type="button" className="plain-button" onClick={() => void fetchAfter(lines.at(-1)?.number ?? null)}>
+          <button
+            type="button"
+            className="plain-button"
+            onClick={() => {
+              void pageAfter(device, lines.at(-1)?.number ?? null).then((page) => {
+                show(lines, page);
+              });
+            }}
+          >
             {t('moreReceipts')}
           </button>
         )}

@@ -3,9 +3,12 @@ import { db, type Interview, type InterviewHead, type InterviewListed, type Inte
 import { sealJson, unsealJson } from './vault';
 
 const MOST_TRIES = 20;
-/** What was unsealed last, by turn: lists are read again after every change, and one interview after every answer. */
-const names = new Map<string, { turn: number; listed: InterviewListed }>();
-let opened: { turn: number; interview: Interview } | null = null;
+/** What was unsealed last: lists are read again after every change, and one interview after every answer. */
+const names = new Map<string, { seal: string; listed: InterviewListed }>();
+let opened: { seal: string; interview: Interview } | null = null;
+
+/** By what something sealed is known again: the generation of its key and its nonce, which never comes twice. */
+const sealOf = (sealed: Uint8Array): string => sealed.slice(0, 13).join();
 
 /** Forget what was unsealed, as when the phone is locked. */
 export function forgetUnsealed(): void {
@@ -34,17 +37,18 @@ export function headOf(row: InterviewRow): InterviewHead {
 
 async function listedOf(row: InterviewRow): Promise<InterviewListed> {
   const known = names.get(row.uuid);
-  if (known?.turn === row.turn) return { ...known.listed, ...headOf(row) };
+  if (known?.seal === sealOf(row.name)) return { ...known.listed, ...headOf(row) };
   const listed: InterviewListed = {
     ...headOf(row),
     ...(await unsealJson<Omit<InterviewListed, keyof InterviewHead>>(row.name)),
   };
-  names.set(row.uuid, { turn: row.turn, listed });
+  names.set(row.uuid, { seal: sealOf(row.name), listed });
   return listed;
 }
 
 async function wholeOf(row: InterviewRow): Promise<Interview> {
-  if (opened?.interview.uuid === row.uuid && opened.turn === row.turn) return { ...opened.interview, ...headOf(row) };
+  if (opened?.interview.uuid === row.uuid && opened.seal === sealOf(row.content))
+    return { ...opened.interview, ...headOf(row) };
   const listed = await listedOf(row);
   return { ...listed, ...(await unsealJson<Omit<Interview, keyof InterviewListed>>(row.content)) };
 }
@@ -82,7 +86,7 @@ export async function changeInterview(
       return true;
     });
     if (written) {
-      opened = { turn: row.turn, interview: changed };
+      opened = { seal: sealOf(row.content), interview: changed };
       return changed;
     }
   }

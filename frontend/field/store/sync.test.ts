@@ -1,7 +1,10 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Problem, unreachable, type Schemas } from '../../shared/api/client';
 import { FORMATS } from '../../shared/api/contract';
-import { db, type InterviewRow } from './db';
+import { freshPhone, keepsInterview, newStudyKey, SETTINGS } from '../../testing/phone';
+import { db, type Interview } from './db';
+import { changeInterview, readInterview } from './kept';
+import { sealFile } from './vault';
 import { hashOf } from './interviews';
 import * as server from './server';
 import { sync } from './sync';
@@ -15,6 +18,9 @@ vi.mock('./server', async (original) => ({
   fetchInterview: vi.fn(),
 }));
 
+// Another study's key: nothing here reads what is wrapped for it.
+const STUDY_KEY = await newStudyKey();
+
 const profileOf = (more: Partial<Schemas['Profile']> = {}): Schemas['Profile'] => ({
   study: 'Wells',
   device: 'phone 01',
@@ -23,38 +29,26 @@ const profileOf = (more: Partial<Schemas['Profile']> = {}): Schemas['Profile'] =
   sent_back: [],
   withdrawn: [],
   server_time: new Date().toISOString(),
+  settings: SETTINGS,
+  study_key: STUDY_KEY,
+  left: [],
+  tally: { today: 0, all: 0, accepted: 0, sent_back: 0 },
   ...more,
 });
 
-async function packed(uuid: string, more: Partial<InterviewRow> = {}): Promise<InterviewRow> {
+async function packed(uuid: string, more: Partial<Interview> = {}): Promise<Interview> {
   const raw = JSON.stringify({ uuid, ...(more.answers ?? {}) });
-  const row: InterviewRow = {
-    uuid,
+  return keepsInterview(uuid, {
     state: 'packed',
-    release: 'r',
-    releaseIdentity: 'i',
-    title: 'Wells',
     label: 'North well',
-    labelPath: 'place',
-    stoppedAt: '',
-    open: 0,
-    startedAt: '2026-03-14T09:00:00Z',
     changedAt: `2026-03-14T09:00:0${uuid}Z`,
-    practice: 0,
-    path: null,
-    answers: {},
-    kept: {},
-    language: 'en',
-    events: [],
     raw,
     hash: await hashOf(raw),
     ...more,
-  };
-  await db.interviews.put(row);
-  return row;
+  });
 }
 
-const receipt = (row: InterviewRow): Schemas['ReceiptOut'] => ({
+const receipt = (row: Interview): Schemas['ReceiptOut'] => ({
   uuid: row.uuid,
   hash: row.hash ?? '',
   outcome: 'arrived',
@@ -63,18 +57,9 @@ const receipt = (row: InterviewRow): Schemas['ReceiptOut'] => ({
 const stateOf = async (uuid: string) => (await db.interviews.get(uuid))?.state;
 
 beforeEach(async () => {
-  await Promise.all(db.tables.map((table) => table.clear()));
-  await db.device.put({
-    id: 'me',
-    token: 't',
-    device: 'phone 01',
-    enumerator: 'Ilse Varn',
-    study: 'Wells',
-    pairedAt: '',
-    heardAt: '',
-  });
+  await freshPhone();
   vi.mocked(server.profile).mockResolvedValue(profileOf());
-  vi.mocked(server.handInFile).mockImplementation((_token, _uuid, hash) => Promise.resolve(hash));
+  vi.mocked(server.handInFile).mockImplementation((_token, file) => Promise.resolve(file.hash));
 });
 
 describe('handing in', () => {
@@ -82,7 +67,7 @@ describe('handing in', () => {
     const row = await packed('1');
     vi.mocked(server.handIn).mockResolvedValue(receipt(row));
     expect(await sync()).toEqual({ reached: true, handedIn: 1, problem: '' });
-    const left = await db.interviews.get('1');
+    const left = await readInterview('1');
     expect([left?.state, left?.number, left?.raw, left?.label, left?.answers]).toEqual([
       'handed in',
       7,
@@ -144,7 +129,8 @@ describe('files', () => {
   const content = new Blob(['a picture']);
   const attach = async (interview: string) => {
     const hash = await hashOf(content);
-    await db.attachments.put({ interview, hash, kind: 'photo', content, confirmed: 0 });
+    const sealed = await sealFile(content);
+    await db.attachments.put({ interview, hash, kind: 'photo', bytes: content.size, type: '', sealed, confirmed: 0 });
     return hash;
   };
 
@@ -154,10 +140,10 @@ describe('files', () => {
     await attach('1');
     await attach('2');
     vi.mocked(server.handIn).mockImplementation((_token, uuid) =>
-      Promise.resolve(receipt(rows[Number(uuid) - 1] as InterviewRow)),
+      Promise.resolve(receipt(rows[Number(uuid) - 1] as Interview)),
     );
     expect((await sync()).handedIn).toBe(2);
-    expect(vi.mocked(server.handInFile).mock.calls.map((call) => call[1])).toEqual(['1', '2']);
+    expect(vi.mocked(server.handInFile).mock.calls.map(([, file]) => file.interview)).toEqual(['1', '2']);
     expect(await db.attachments.count()).toBe(0);
   });
 
@@ -272,7 +258,7 @@ describe('what was sent back', () => {
 
   it('is in hand again with its answers, its remarks and what it corrects', async () => {
     await sync();
-    expect(await db.interviews.get('1')).toMatchObject({
+    expect(await readInterview('1')).toMatchObject({
       state: 'in hand',
       path: 'users',
       answers: { users: 900 },
@@ -284,7 +270,7 @@ describe('what was sent back', () => {
 
   it('is not fetched over a correction that is under way', async () => {
     await sync();
-    await db.interviews.update('1', { answers: { users: 90 } });
+    await changeInterview('1', (row) => ({ ...row, answers: { users: 90 } }));
     vi.mocked(server.profile).mockResolvedValue(
       profileOf({
         releases: [line()],
@@ -292,7 +278,7 @@ describe('what was sent back', () => {
       }),
     );
     await sync();
-    expect(await db.interviews.get('1')).toMatchObject({
+    expect(await readInterview('1')).toMatchObject({
       answers: { users: 90 },
       correction: { remarks: [{ text: 'Please' }] },
     });

@@ -81,7 +81,8 @@ export async function openVault(pin: string): Promise<void> {
   if (left > 0) throw new WrongPin(left);
   try {
     await takeAll(newest, pin);
-  } catch {
+  } catch (error) {
+    if (!isRefusal(error)) throw error;
     const wrong = newest.wrong + 1;
     const wait = waitAfter(wrong);
     const wrongAt = Date.now();
@@ -98,6 +99,10 @@ async function takeAll(newest: VaultRow, pin: string): Promise<void> {
     keys.set(former.generation, await imported(await unwrapped(former, '')));
   await take(newest.generation, secret);
 }
+
+/** That something does not open with this key; any other fault is none of the PIN. */
+const isRefusal = (error: unknown): boolean =>
+  typeof error === 'object' && error !== null && 'name' in error && error.name === 'OperationError';
 
 /** A few slips of the finger cost nothing; from then on each costs twice as long as the one before. */
 export function waitAfter(wrong: number): number {

@@ -23,6 +23,7 @@ from benchmarks.result import Result
 from skavo.cli import main
 from skavo.server import Server
 from tests.browser.chromium import DESK, PHONE, open_chromium
+from tests.browser.pairing import PIN
 from tests.browser.screen import Screen
 from tests.browser.typing import chord, in_cell, keys
 
@@ -145,6 +146,10 @@ def _answer(phone: Acts, address: str, code: str) -> None:
     phone.write_into("input[name=code]", code)
     phone.write_into("input[name=device]", "phone 01")
     phone.press("Pair")
+    phone.screen.sees("Choose a PIN")
+    for number in (1, 2):
+        phone.write_into(f"label:nth-of-type({number}) input[name=pin]", PIN)
+    phone.press("Use this PIN")
     phone.press("Start an interview")
     phone.screen.until(lambda: "How many people" in phone.screen.find(".question-wording").text, "the first question")
     phone.write_into(".typed", "12")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -10,6 +11,7 @@ from hypothesis import settings
 
 from skavo.demo.build import build_study
 from skavo.server import Server
+from skavo.store import sealing
 from skavo.store.database import Store, open_store
 from tests.workshop import workshop_script
 
@@ -17,6 +19,22 @@ from tests.workshop import workshop_script
 settings.register_profile("same", derandomize=True)
 settings.register_profile("fresh", derandomize=False)
 settings.load_profile("same")
+
+
+new_private_key = sealing.new_private_key
+_one_key = cache(new_private_key)
+
+
+@pytest.fixture(autouse=True)
+def _quick_keys(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Making a pair of keys takes longer than most tests: studies share one, but where keys are what is tested."""
+    monkeypatch.setattr(sealing, "new_private_key", _one_key)
+
+
+@pytest.fixture
+def own_keys(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Every study has keys of its own, as it does in earnest."""
+    monkeypatch.setattr(sealing, "new_private_key", new_private_key)
 
 
 @pytest.fixture

@@ -18,6 +18,7 @@ from skavo.server import Server
 from skavo.standins.phone import Phone
 from skavo.store.models import Interview, Revision
 from tests.browser.chromium import DESK, PHONE, cut_network, open_chromium
+from tests.browser.pairing import pair
 from tests.browser.screen import Screen
 
 FOLDER = Path(__file__).resolve().parents[2] / "docs" / "screenshots"
@@ -77,7 +78,7 @@ class Pictures:
             "script": ("questionnaire?part=w_paid&pane=rehearsal", ".order-line", lambda: rehearse(screen)),
             "script-phone": ("questionnaire?part=w_outcome&pane=phone", ".phone .choice", None),
             "people": ("people", ".ant-table-row", None),
-            "field": ("field", ".ant-table-row", None),
+            "field": ("field", ".phones tbody tr", None),
             "ledger": ("interviews?findings=should", ".ant-table-row", None),
             "checks": ("checks", ".ant-table-row", None),
             "clean": ("clean", ".ant-table-row", None),
@@ -125,10 +126,7 @@ class Pictures:
     def phone(self) -> None:
         screen = Screen(open_chromium(PHONE))
         code = pairing_code(self.server.store, 1, "Ilse Varn")
-        screen.browser.get(f"{self.server.address}field/#pair={code}")
-        screen.type_into("input[name=device]", "phone 01")
-        screen.press("Pair")
-        screen.find(".frame-action .wide-button")
+        pair(screen, self.server.address, code)
         screen.until(lambda: screen.count(".note") == 0, "ready")
         cut_network(screen.browser, True)
         screen.press("Start an interview")
@@ -191,10 +189,7 @@ class Pictures:
         desk.browser.quit()
         phone = Screen(open_chromium(PHONE))
         code = pairing_code(self.server.store, 1, enumerator)
-        phone.browser.get(f"{self.server.address}field/#pair={code}")
-        phone.type_into("input[name=device]", "phone 09")
-        phone.press("Pair")
-        phone.find(".frame-action .wide-button")
+        pair(phone, self.server.address, code, "phone 09")
         phone.press("The plate outside says eleven")
         phone.find(".remarks")
         self.shot(phone, "phone-sent-back")

@@ -23,6 +23,7 @@ from skavo.store.files import read_file
 from skavo.store.models import Interview, Questionnaire, Release, Revision
 from skavo.web.pages import STATIC
 from tests.browser.chromium import DESK, PHONE, errors_in, open_chromium
+from tests.browser.pairing import pair
 from tests.browser.screen import Screen
 from tests.browser.test_views import violations
 from tests.samples import code_list, part, script
@@ -78,11 +79,7 @@ class Phone:
         self.browser = self.screen.browser
         self.browser.get(server.address + "field/")
         self.browser.execute_cdp_cmd("Browser.grantPermissions", {"permissions": ["geolocation"]})
-        code = pairing_code(server.store, 1, "Ilse Varn")
-        self.browser.get(f"{server.address}field/#pair={code}")
-        self.screen.type_into("input[name=device]", "phone 01")
-        self.screen.press("Pair")
-        self.screen.find(".frame-action .wide-button")
+        pair(self.screen, server.address, pairing_code(server.store, 1, "Ilse Varn"))
         self.screen.until(lambda: self.screen.count(".note") == 0, "ready")
         self.screen.press("Start an interview")
 

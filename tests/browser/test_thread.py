@@ -15,6 +15,7 @@ from skavo.cli import main
 from skavo.server import Server
 from skavo.web.pages import STATIC
 from tests.browser.chromium import DESK, PHONE, cut_network, errors_in, kill, open_chromium
+from tests.browser.pairing import choose_pin, unlock
 from tests.browser.screen import Screen
 from tests.browser.typing import chord, in_cell, keys
 
@@ -162,6 +163,7 @@ def pair(phone: Screen, server: Server, code: str, picture: Path) -> None:
     phone.until(lambda: phone.find("input[name=code]").get_attribute("value") == code, "the code in the picture")
     phone.type_into("input[name=device]", "phone 01")
     phone.press("Pair")
+    choose_pin(phone)
     phone.find(".frame-action .wide-button")
     phone.until(lambda: "Still fetching" not in phone.find("body").text, "ready for work without a network")
 
@@ -178,6 +180,7 @@ def begin_without_network(phone: Screen, server: Server) -> None:
     """Started with the network cut, checks hold, a needed answer is enforced; then the browser is killed in the middle."""
     cut_network(phone.browser, True)
     phone.browser.get(f"{server.address}field/")
+    unlock(phone)
     phone.press("Start an interview")
     shows(phone, "How many people")
     phone.type_into(".typed", "12")
@@ -204,6 +207,7 @@ def go_on_and_pack(phone: Screen, server: Server) -> None:
     """Back after the kill, where it was left; an earlier answer changed skips what is no longer asked."""
     cut_network(phone.browser, True)
     phone.browser.get(f"{server.address}field/")
+    unlock(phone)
     phone.sees("Go on")
     phone.click("a.line")
     shows(phone, "Which other?")
@@ -246,6 +250,7 @@ def test_from_an_empty_questionnaire_to_a_file(
     go_on_and_pack(phone, served)
     cut_network(phone.browser, False)
     phone.browser.get(f"{served.address}field/")
+    unlock(phone)
     phone.sees("Reached the office today")
     for answer in ("2", "3", "9"):
         ask_one_more(phone, answer)

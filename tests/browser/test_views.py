@@ -17,6 +17,7 @@ from skavo.server import Server
 from skavo.store.models import Questionnaire
 from skavo.web.pages import STATIC
 from tests.browser.chromium import DESK, PHONE, errors_in, open_chromium
+from tests.browser.pairing import choose_pin
 from tests.browser.screen import Screen
 
 pytestmark = [
@@ -65,7 +66,7 @@ VIEWS = {
     "findings": ("/questionnaire?part=w_workers&pane=findings", ".pane-body"),
     "flow": ("/questionnaire?part=w_workers&pane=flow", ".flow-self"),
     "phone pane": ("/questionnaire?part=w_outcome&pane=phone", ".phone .choice"),
-    "field": ("/field", ".ant-table-row"),
+    "field": ("/field", ".phones tbody tr"),
     "ledger": ("/interviews", ".ant-table-row"),
     "reading": ("/interviews/2", ".reading-line"),
     "checks": ("/checks", ".ant-table-row"),
@@ -105,6 +106,9 @@ def test_the_phone_is_for_everyone(demo: Server) -> None:
     phone.find("input[name=device]")
     assert violations(phone) == []
     phone.press("Pair")
+    phone.sees("Choose a PIN")
+    assert violations(phone) == []
+    choose_pin(phone)
     phone.find(".frame-action .wide-button")
     assert violations(phone) == []
     phone.press("Start an interview")

@@ -19,6 +19,7 @@ from skavo.store.people import join
 from skavo.web.pages import STATIC
 from skavo.web.passphrases import hash_passphrase
 from tests.browser.chromium import DESK, PHONE, errors_in, open_chromium
+from tests.browser.pairing import pair
 from tests.browser.screen import Screen
 from tests.samples import part, script
 from tests.store.study import release_in
@@ -72,10 +73,7 @@ def phone(served: Server) -> Iterator[Screen]:
 def paired(served: Server, name: str) -> Screen:
     browser = open_chromium(PHONE)
     screen = Screen(browser)
-    browser.get(f"{served.address}field/#pair={pairing_code(served.store, 1, 'Ilse Varn')}")
-    screen.type_into("input[name=device]", name)
-    screen.press("Pair")
-    screen.find(".frame-action .wide-button")
+    pair(screen, served.address, pairing_code(served.store, 1, "Ilse Varn"), name)
     return screen
 
 
@@ -215,15 +213,15 @@ def test_a_phones_file_is_read_in_at_the_desk(served: Server, desk: Screen, phon
     (saved,) = phone.until(lambda: list(down.glob("*.skavo.zip")), "the file")
     desk.browser.get(f"{served.address}studies/1/interviews")
     desk.until(lambda: desk.browser.find_element(By.CSS_SELECTOR, "input[type=file]")).send_keys(str(saved))
-    desk.sees("1 interviews arrived")
+    desk.sees("Arrived: 1.")
     desk.press("OK")
     desk.click(".ant-table-row")
-    desk.sees("Packed unfinished: Saved to a file before it was packed")
+    desk.sees("Packed unfinished: Read in from a file before it was packed")
     desk.find("img.reading-photo")
     spoiled = tmp_path / "spoiled.zip"
     spoiled.write_bytes(saved.read_bytes()[:-200])
     desk.browser.get(f"{served.address}studies/1/interviews")
     desk.until(lambda: desk.browser.find_element(By.CSS_SELECTOR, "input[type=file]")).send_keys(str(spoiled))
-    desk.sees("The file was not read in")
+    desk.sees("The file was not read")
     with served.store.reading() as session:
         assert session.query(Revision).count() == 1 and session.query(Release).count() == 1

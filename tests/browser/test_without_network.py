@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import shutil
+import time
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -17,6 +18,7 @@ from skavo.store.models import Interview, Questionnaire, Release, Study
 from skavo.web.pages import STATIC
 from tests.browser.builds import MARK, next_build
 from tests.browser.chromium import PHONE, errors_in, kill, open_chromium
+from tests.browser.pairing import pair, unlock
 from tests.browser.screen import Screen
 from tests.samples import part, script
 from tests.served import Served
@@ -62,10 +64,7 @@ class Field:
 
     def pair(self) -> None:
         code = pairing_code(self.store, 1, "Ilse Varn")
-        self.phone.browser.get(f"{self.server.address}/field/#pair={code}")
-        self.phone.type_into("input[name=device]", "phone 01")
-        self.phone.press("Pair")
-        self.phone.find(".frame-action .wide-button")
+        pair(self.phone, f"{self.server.address}/", code)
         self.ready()
 
     def ready(self) -> None:
@@ -87,6 +86,7 @@ class Field:
 
     def today(self) -> None:
         self.phone.browser.get(f"{self.server.address}/field/")
+        unlock(self.phone)
 
     def begin(self, place: str) -> None:
         self.phone.press("Start an interview")
@@ -134,16 +134,22 @@ def field(tmp_path: Path) -> Iterator[Field]:
 
 
 def kept(field: Field) -> None:
-    """The screen that is shown is on the disk as well."""
-    stopped = """
+    """The screen that is shown is on the disk as well: nothing is written any more."""
+    turns = """
       const done = arguments[0];
       const asked = indexedDB.open('skavo-field');
       asked.onsuccess = () => {
         const all = asked.result.transaction('interviews').objectStore('interviews').getAll();
-        all.onsuccess = () => { done(all.result.map((row) => row.path)); asked.result.close(); };
+        all.onsuccess = () => { done(all.result.map((row) => row.turn)); asked.result.close(); };
       };
     """
-    field.phone.until(lambda: "users" in field.phone.browser.execute_async_script(stopped), "kept")
+
+    def is_still() -> bool:
+        before = field.phone.browser.execute_async_script(turns)
+        time.sleep(0.5)
+        return bool(before == field.phone.browser.execute_async_script(turns))
+
+    field.phone.until(is_still, "kept")
 
 
 def test_an_interview_goes_on_and_another_is_begun_without_server_and_caches(field: Field) -> None:
@@ -197,6 +203,7 @@ def test_an_update_waits_for_its_moment_and_what_is_in_hand_goes_on_in_it(field:
     field.phone.sees("A newer Skavo is on this phone")
     field.phone.press("Change over now")
     field.phone.until(lambda: MARK in field.phone.browser.page_source, "the next build")
+    unlock(field.phone)
     field.ready()
     field.server.kill()
     field.kill_phone()
@@ -268,6 +275,7 @@ def test_a_second_tab_on_the_same_interview_is_told_to_wait(field: Field) -> Non
     first = field.phone.browser.current_window_handle
     field.phone.browser.switch_to.new_window("tab")
     field.phone.browser.get(address)
+    unlock(field.phone)
     field.phone.sees("This interview is open in another tab.")
     second = field.phone.browser.current_window_handle
     field.phone.browser.switch_to.window(first)

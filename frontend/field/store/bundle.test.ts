@@ -11,7 +11,7 @@ beforeEach(() => freshPhone());
 
 async function saved(): Promise<Record<string, Uint8Array<ArrayBuffer>>> {
   const { content } = await saveAll();
-  return unzipSync(new Uint8Array(await content.arrayBuffer())) as Record<string, Uint8Array<ArrayBuffer>>;
+  return unzipSync(new Uint8Array(await content.arrayBuffer()));
 }
 
 it('holds every interview that is not handed in, with its files, sealed as they lie here', async () => {

@@ -3,9 +3,8 @@
 // (RFC 8017), all of them the browser's own. Storage keeps what was overwritten in it for a while: so a vault that had
 // no PIN gets another key with its first one, and what is sealed names the generation of its key.
 import { db, type VaultRow } from './db';
+import { TURNS } from './turns';
 
-/** As many turns as OWASP’s Password Storage Cheat Sheet asks of PBKDF2-HMAC-SHA-256 (2023). */
-const TURNS = 600_000;
 const NONCE_BYTES = 12;
 const PIECE_BYTES = 1 << 20;
 const SEALED_PIECE_BYTES = 1 + NONCE_BYTES + PIECE_BYTES + 16;

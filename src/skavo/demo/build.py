@@ -15,9 +15,10 @@ from sqlalchemy.orm import Session
 
 from skavo.core.cleaning.plan import STEP
 from skavo.core.estimation.tables import TABLE
+from skavo.core.fieldwork.profile import FieldProfile
 from skavo.core.permissions import granted
 from skavo.core.questionnaire.script import Script
-from skavo.demo.people import ENUMERATORS, PASSWORD, REASONS, STAFF, SUPERVISES, Enumerator
+from skavo.demo.people import ENUMERATORS, PASSWORD, REASONS, STAFF, SUPERVISES, TOLD, Enumerator, Told
 from skavo.demo.questionnaire import demo_media, demo_script
 from skavo.demo.respondents import Workshop, unit_code
 from skavo.formats.read_table import read_table
@@ -25,12 +26,14 @@ from skavo.jobs.runner import Jobs
 from skavo.services.desk import Desk
 from skavo.services.drafts import make_questionnaire, save_script
 from skavo.services.media import bring_in
+from skavo.services.profiles import ProfileChange, ProfileIn, change_profile, list_profiles, make_profile
 from skavo.services.releases import make_release
 from skavo.standins.phone import Phone
 from skavo.store.database import Store
 from skavo.store.datasets import DataSets
 from skavo.store.files import keep_file
 from skavo.store.models import (
+    Device,
     Event,
     Interview,
     Membership,
@@ -77,7 +80,25 @@ def build_study(store: Store, script: Script | None = None) -> int:
     sets = DataSets(store.files)
     desk = Desk(store, sets, Jobs(store, sets, {}), STAFF[0][1], manager, granted(["data_manager"]))
     _write_questionnaire(desk, study_id, script or demo_script(), {} if script else demo_media())
+    _set_profiles(desk, study_id)
     return study_id
+
+
+def _set_profiles(desk: Desk, study_id: int) -> None:
+    """The ordinary profile names whom to ring; the outer islands, where a network costs, have another one."""
+    (ordinary,) = list_profiles(desk, study_id)
+    settings = FieldProfile(help_name="Sela Brack", help_phone="555 0100")
+    change_profile(
+        desk, study_id, ordinary.id,
+        ProfileChange(name=ordinary.name, settings=settings, version=ordinary.version),
+    )  # fmt: skip
+    with desk.store.reading() as session:
+        outer = session.scalars(select(Team.id).where(Team.study_id == study_id, Team.name == "Tarrow and Vint")).one()
+    settings = FieldProfile(
+        sends="unmetered", photo_pixels=1280, keeps="all", keeps_days=7, lock_minutes=10, help_name="Orrin Vale",
+        help_phone="555 0101",
+    )  # fmt: skip
+    make_profile(desk, study_id, ProfileIn(name="outer islands", settings=settings, teams=[outer]))
 
 
 def _write_questionnaire(desk: Desk, study_id: int, script: Script, media: dict[str, bytes]) -> None:
@@ -122,6 +143,24 @@ def run_fleet(store: Store, study_id: int, address: str, *, interviews: int = IN
         phone.hand_in(_one_interview(rng, enumerator, phone, number, first_day))
         if (number + 1) % 50 == 0:
             say(f"  {number + 1} of {interviews} interviews handed in")
+    for enumerator, phone in phones:
+        _tell(store, phone, TOLD[enumerator.device])
+
+
+_GIGABYTE = 10**9
+
+
+def _tell(store: Store, phone: Phone, told: Told) -> None:
+    """The last contact of a phone; one that has been silent since had it some days ago."""
+    phone.tell(
+        in_hand=told.in_hand, packed=told.packed, files=told.files, battery=told.battery, persisted=True, locked=True,
+        storage_used=round(told.gigabytes * _GIGABYTE), storage_quota=32 * _GIGABYTE,
+        clock=(now() + timedelta(hours=told.clock_hours)).isoformat(),
+    )  # fmt: skip
+    if told.silent_days:
+        with store.session() as session:
+            device = session.scalars(select(Device).where(Device.name == phone.name)).one()
+            device.last_heard = now() - timedelta(days=told.silent_days)
 
 
 def _one_interview(

@@ -46,3 +46,28 @@ REASONS = {
     "hours": ["It is the season", "Sleeps in the workshop"],
     "earnings": ["It is the season", "A large order", "Shown the book"],
 }
+
+
+# What the phones tell of themselves when the fleet has handed in: gigabytes used of 32, battery, interviews in hand and
+# packed, files that wait, hours that the clock is ahead, days since they were last heard of.
+@dataclass(frozen=True)
+class Told:
+    gigabytes: float
+    battery: int
+    in_hand: int = 0
+    packed: int = 0
+    files: int = 0
+    clock_hours: int = 0
+    silent_days: int = 0
+
+
+TOLD = {
+    "phone 01": Told(6.7, 84, in_hand=1),
+    "phone 02": Told(10.1, 61, packed=2, files=5),
+    "phone 03": Told(5.8, 47, packed=4, files=9),
+    "phone 04": Told(8.3, 92, in_hand=1, packed=1, files=2),
+    "phone 05": Told(13.9, 38, in_hand=2, packed=3, files=7, clock_hours=26),
+    "phone 06": Told(12.0, 20, in_hand=1, packed=6, files=14, silent_days=4),
+    "phone 07": Told(29.8, 73, files=212),
+    "phone 08": Told(10.9, 55, in_hand=2, packed=8, files=17),
+}

@@ -131,7 +131,7 @@ def open_bundle(path: Path) -> Bundle:
     try:
         index = BUNDLE.read(json.loads(packed.read(_INDEX)))
         entries: dict[str, str] = dict(index["entries"])
-        heads: dict[str, dict[str, Any]] = dict(index["interviews"])
+        heads: dict[str, dict[str, Any]] = dict(index.get("interviews", {}))
         is_sealed = any(name.endswith(".sealed") for name in entries)
         seal = (
             Seal(index["study_key"], index["key"], index["open_key"], int(index["generation"])) if is_sealed else None

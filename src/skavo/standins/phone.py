@@ -49,16 +49,19 @@ class Phone:
         self.address = address.rstrip("/")
         self.name = name
         self._taken: dict[str, Taken] = {}
+        self.identity = self.hash = ""
         paired = self._call("POST", "/api/field/pair", {"code": code, "device": name}, token="")
         self.token, self.enumerator = paired["token"], paired["enumerator"]
-        profile = self._told_office({})
+        profile = self.tell()
         line = profile["releases"][0]
         self.identity, self.hash = line["identity"], line["hash"]
         self.release = Release(self._call("GET", f"/api/field/releases/{self.identity}")["compiled"])
-        self._told_office({self.hash: 0})
+        self.tell()
 
-    def _told_office(self, held: dict[str, int]) -> Any:
-        return self._call("POST", "/api/field/profile", {"in_hand": 0, "packed": 0, "releases": held})
+    def tell(self, **about: Any) -> Any:
+        """Tell the office what this phone holds, and `about` what else it knows of itself; return what it is to hold."""
+        held = {self.hash: 0} if self.hash else {}
+        return self._call("POST", "/api/field/profile", {"in_hand": 0, "packed": 0, "releases": held, **about})
 
     def _call(self, method: str, path: str, body: Any = None, token: str | None = None) -> Any:
         data = body if isinstance(body, bytes) else None if body is None else json.dumps(body).encode()

@@ -25,12 +25,16 @@ KEY_BYTES, NONCE_BYTES = 32, 12
 _OAEP = padding.OAEP(mgf=padding.MGF1(hashes.SHA256()), algorithm=hashes.SHA256(), label=None)
 
 
+def new_private_key() -> rsa.RSAPrivateKey:
+    return rsa.generate_private_key(public_exponent=65537, key_size=_BITS)
+
+
 def key_of(session: Session, study_id: int) -> StudyKey:
     """The pair of keys of a study, made when it is first asked for."""
     known = session.scalar(select(StudyKey).where(StudyKey.study_id == study_id))
     if known is not None:
         return known
-    private = rsa.generate_private_key(public_exponent=65537, key_size=_BITS)
+    private = new_private_key()
     public = private.public_key().public_bytes(
         serialization.Encoding.DER, serialization.PublicFormat.SubjectPublicKeyInfo
     )

@@ -33,7 +33,7 @@ export default function Field() {
     <div className="page">
       <div className="page-head">
         <h1>{t('common.field')}</h1>
-        {phones.data && <Summary phones={phones.data} />}
+        {phones.data && phones.data.length > 0 && <Summary phones={phones.data} />}
         <span className="grow" />
         {may('interview.review') && <ReadBundle studyId={study.id} />}
         {pair}

@@ -30,9 +30,12 @@ export function Pairing({ studyId, replaces, onClose }: Props) {
   const people = usePeople(studyId);
   const enumerators = (people.data?.people ?? []).filter((p) => p.left_at == null && p.roles.includes('enumerator'));
   const [chosen, setChosen] = useState<number[] | null>(null);
-  const [minutes, setMinutes] = useState<number>(LASTS[0]);
+  const [wantedMinutes, setMinutes] = useState<number | null>(null);
+  const [listed, setListed] = useState(false);
   const carriesLost = enumerators.filter((p) => p.name === replaces?.enumerator).map((p) => p.id);
   const members = chosen ?? carriesLost;
+  // A printed sheet is handed round; a code on the screen is scanned at once.
+  const minutes = wantedMinutes ?? (members.length > 1 ? LASTS[1] : LASTS[0]);
   const make = useFieldChange(studyId, (ids: number[]) =>
     ask(
       api.POST('/api/studies/{study_id}/pairing-codes', {
@@ -74,6 +77,12 @@ export function Pairing({ studyId, replaces, onClose }: Props) {
               id="enumerator"
               className="grow"
               mode="multiple"
+              open={listed}
+              onOpenChange={setListed}
+              onSelect={() => {
+                // What is chosen is mostly all: the list gives way to the button below it.
+                setListed(false);
+              }}
               maxCount={replaces === null ? undefined : 1}
               autoFocus
               showSearch={{ optionFilterProp: 'label' }}

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from selenium.common.exceptions import TimeoutException
+from selenium.common.exceptions import ElementClickInterceptedException, TimeoutException
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
@@ -56,7 +56,12 @@ class Screen:
 
         def click() -> bool:
             shown = [e for e in self.browser.find_elements(By.XPATH, path) if e.is_displayed() and e.is_enabled()]
-            shown[-1].click()
+            try:
+                shown[-1].click()
+            except ElementClickInterceptedException:
+                # Half hidden behind a bar: whoever wants it scrolls on a little.
+                self.browser.execute_script("arguments[0].scrollIntoView({block: 'center'})", shown[-1])
+                return False
             return True
 
         self.until(click, words)

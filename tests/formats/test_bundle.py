@@ -6,6 +6,7 @@ import hashlib
 import json
 import zipfile
 from pathlib import Path
+from typing import Any, ClassVar
 
 import pytest
 
@@ -105,3 +106,61 @@ def test_large_files_are_read_piece_by_piece(tmp_path: Path) -> None:
     content = bytes(range(256)) * 12_000
     opened = open_bundle(written(tmp_path / "b.zip", {f"files/{UUID}/{PHOTO}": content}))
     assert [held.read() for *_, held in opened.files()] == [content]
+
+
+class TestSealed:
+    """A sealed one is opened with whatever opens it, and says whose key that is."""
+
+    CONTENT = json.dumps({"path": None, "answers": {"owner": "Anselm"}, "kept": {}, "events": []}).encode()
+    INDEX: ClassVar[dict[str, Any]] = {
+        "device": "phone 7", "enumerator": "Sela Vann", "study_key": "ab" * 8, "key": "d3JhcHBlZA==", "open_key": "",
+        "generation": 2, "interviews": {UUID: {"uuid": UUID, "state": "in hand"}},
+    }  # fmt: skip
+
+    @staticmethod
+    def sealed(plain: bytes) -> bytes:
+        """As good as sealed: turned round, behind a byte for the key."""
+        return b"\x02" + plain[::-1]
+
+    @staticmethod
+    def unseal(sealed: bytes) -> bytes:
+        return sealed[:0:-1]
+
+    def written(self, path: Path, **files: bytes) -> Path:
+        held = {
+            f"interviews/{UUID}.sealed": self.sealed(self.CONTENT),
+            f"interviews/{UUID}.name": self.sealed(b'{"label": "Kettle Corner"}'),
+            **files,
+        }
+        entries = {name: hashlib.sha256(content).hexdigest() for name, content in held.items()}
+        return written(path, held, BUNDLE.write({**self.INDEX, "entries": entries}))
+
+    def test_an_interview_in_hand_is_told_with_what_there_is_of_it(self, tmp_path: Path) -> None:
+        opened = open_bundle(self.written(tmp_path / "b.zip"))
+        assert opened.seal == bundle.Seal("ab" * 8, "d3JhcHBlZA==", "", 2)
+        ((uuid, found),) = opened.interviews(self.unseal)
+        assert isinstance(found, bundle.InHand) and uuid == UUID
+        assert (found.name["label"], found.content["answers"]) == ("Kettle Corner", {"owner": "Anselm"})
+        assert found.head["state"] == "in hand"
+
+    def test_a_packed_one_is_what_was_packed_word_for_word(self, tmp_path: Path) -> None:
+        packed = {f"interviews/{UUID}.sealed": self.sealed(json.dumps({"raw": '{"a":  1}'}).encode())}
+        opened = open_bundle(self.written(tmp_path / "b.zip", **packed))
+        assert list(opened.interviews(self.unseal)) == [(UUID, b'{"a":  1}')]
+
+    def test_a_file_is_read_piece_by_piece(self, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+        monkeypatch.setattr(bundle, "_PIECE", 5)
+        name = f"files/{UUID}/photo-{PHOTO}.sealed"
+        pieces = b"".join(self.sealed(piece) for piece in (b"abcd", b"efgh", b"ij"))
+        opened = open_bundle(self.written(tmp_path / "b.zip", **{name: pieces}))
+        read = [
+            (uuid, kind, digest, content.read(3), content.read(), content.read(1))
+            for uuid, kind, digest, content in opened.files(self.unseal)
+        ]
+        assert read == [(UUID, "photo", PHOTO, b"abc", b"defghij", b"")]
+
+    def test_what_cannot_be_read_is_named(self, tmp_path: Path) -> None:
+        nonsense = {f"interviews/{UUID}.sealed": self.sealed(b"no JSON")}
+        opened = open_bundle(self.written(tmp_path / "b.zip", **nonsense))
+        with pytest.raises(SkavoError, match=f"The interview {UUID} cannot be read"):
+            list(opened.interviews(self.unseal))

@@ -21,7 +21,7 @@ from skavo.core.modules.module import MODULE, Module
 from skavo.core.modules.take import take
 from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.script import SCRIPT, Script, read_script
-from skavo.formats.bundle import BUNDLE, open_bundle
+from skavo.formats.bundle import BUNDLE, InHand, Seal, Unseal, open_bundle
 from skavo.formats.workbook.about import WORKBOOK
 from skavo.formats.workbook.read import read_workbook
 from skavo.jobs.laying import lay_out_again
@@ -31,7 +31,8 @@ from skavo.store.backup import BACKUP, restore_backup
 from skavo.store.database import open_store
 from skavo.store.datasets import DataSets
 from skavo.store.interview_document import ReadDocument, try_reading
-from skavo.store.models import Interview, Job, Questionnaire, Revision, SavedTable
+from skavo.store.models import Interview, Job, Questionnaire, Revision, SavedTable, StudyKey
+from skavo.store.sealing import fingerprint, unseal, unwrap
 from tests.museum.write_data import tables_of
 from tests.samples import staff_engine
 
@@ -47,9 +48,9 @@ def test_there_is_a_store_of_every_version_of_every_document() -> None:
     newest = {f.newest for f in (RELEASE, INTERVIEW, STEP, TABLE, SCRIPT, BACKUP, WORKBOOK, BUNDLE, MODULE)}
     assert newest == {
         "skavo-release-3", "skavo-interview-2", "skavo-step-1", "skavo-table-1", "skavo-script-3", "skavo-backup-2",
-        "skavo-workbook-1", "skavo-bundle-1", "skavo-module-1",
+        "skavo-workbook-1", "skavo-bundle-2", "skavo-module-1",
     }, "A format has a new version: put a store of it into the museum, then name it here."  # fmt: skip
-    assert [path.name for path in STORES] == ["1", "2", "3", "4", "5", "6", "7", "8"]
+    assert [path.name for path in STORES] == ["1", "2", "3", "4", "5", "6", "7", "8", "9"]
 
 
 def test_the_newest_store_has_the_tables_of_this_version(tmp_path: Path) -> None:
@@ -117,15 +118,31 @@ def test_the_workbook_of_a_store_gives_its_questionnaire(folder: Path, tmp_path:
 
 
 @pytest.mark.parametrize("path", sorted((HERE / "bundles").iterdir()), ids=lambda path: path.stem)
-def test_a_phones_file_of_every_version_is_whole_and_read(path: Path) -> None:
+def test_a_phones_file_of_every_version_is_whole_and_read(path: Path, tmp_path: Path) -> None:
+    """A sealed one is of a phone of store 9's study, in hand, and opens with that study's key."""
     bundle = open_bundle(path)
+    unseal = None if bundle.seal is None else opener(bundle.seal, tmp_path)
     with bundle.packed:
-        interviews = [try_reading(raw) for _, raw in bundle.interviews()]
+        interviews = [found for _, found in bundle.interviews(unseal)]
         files = [
-            (kind, digest, hashlib.sha256(content.read()).hexdigest()) for _, kind, digest, content in bundle.files()
+            (kind, digest == hashlib.sha256(content.read()).hexdigest())
+            for _, kind, digest, content in bundle.files(unseal)
         ]
-    assert [isinstance(read, ReadDocument) for read in interviews] == [True]
-    assert [(kind, digest == found) for kind, digest, found in files] == [("photo", True)]
+    assert files in ([("photo", True)], [("signature", True)])
+    (found,) = interviews
+    if isinstance(found, InHand):
+        assert (found.head["state"], [*found.content["answers"]]) == ("in hand", ["outcome", "consent", "signed"])
+    else:
+        assert isinstance(try_reading(found), ReadDocument)
+
+
+def opener(seal: Seal, folder: Path) -> Unseal:
+    restore_backup(HERE / "9" / "backup.zip", folder / "9")
+    with open_store(folder / "9").reading() as session:
+        key = session.scalars(select(StudyKey)).one()
+    assert seal.study_key == fingerprint(key.public)
+    secret = unwrap(key, seal.wrapped)
+    return lambda sealed: unseal(secret, sealed)
 
 
 def test_what_a_newer_skavo_wrote_is_not_guessed_at() -> None:

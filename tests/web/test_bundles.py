@@ -1,0 +1,125 @@
+"""A phone's sealed file at the desk: opened with the study's key only, once, and answered with receipts for that phone."""
+
+from __future__ import annotations
+
+import base64
+import hashlib
+import io
+import json
+import os
+import zipfile
+from collections.abc import Callable
+from typing import Any
+
+from sqlalchemy import select
+
+from skavo.core.interview.formats import INTERVIEW
+from skavo.formats.bundle import BUNDLE, RECEIPTS
+from skavo.store.models import Interview, Release, Revision
+from skavo.store.sealing import check_of, fingerprint, seal, unseal, wrap_for
+from tests.web.conftest import Desk
+from tests.web.test_files import Device as Phone
+from tests.web.test_phones import ask
+
+PACKED, IN_HAND = (f"0b6b6e1e-7c3c-4b4e-9d5a-3f6f2c1d0a1{n}" for n in range(2))
+PHOTO = os.urandom((1 << 20) + 9)
+DIGEST = hashlib.sha256(PHOTO).hexdigest()
+AT = "/api/studies/1/bundles"
+STARTED = "2026-03-14T09:00:00+01:00"
+
+
+class Carried:
+    """What a phone has on it, and the file it saves of it."""
+
+    def __init__(self, app: Any, phone: Phone) -> None:
+        self.secret = os.urandom(32)
+        self.study_key = ask(phone, key_check=check_of(self.secret)).get_json()["study_key"]
+        with app.extensions["skavo_store"].reading() as session:
+            self.release = session.scalars(select(Release)).one()
+
+    def sealed(self, value: Any) -> bytes:
+        return seal(self.secret, 1, value if isinstance(value, bytes) else json.dumps(value).encode())
+
+    def document(self) -> str:
+        paradata = {"started": STARTED, "ended": "2026-03-14T09:20:00+01:00", "enumerator": "Ilse Varn"}
+        body = {"uuid": PACKED, "release": self.release.identity, "release_hash": self.release.hash, "answers": {}}
+        return json.dumps({"format": INTERVIEW.newest, **body, "paradata": paradata})
+
+    def file(self, **index: Any) -> bytes:
+        half = len(PHOTO) - 9
+        entries = {
+            f"interviews/{PACKED}.sealed": self.sealed({"raw": self.document()}),
+            f"interviews/{PACKED}.name": self.sealed({"label": ""}),
+            f"interviews/{IN_HAND}.sealed": self.sealed(
+                {"path": None, "answers": {"outcome": "open", "workers": 4}, "kept": {}, "events": []}
+            ),
+            f"interviews/{IN_HAND}.name": self.sealed({"label": "Kettle Corner"}),
+            f"files/{PACKED}/photo-{DIGEST}.sealed": self.sealed(PHOTO[:half]) + self.sealed(PHOTO[half:]),
+        }
+        head = {
+            "release": self.release.hash, "releaseIdentity": self.release.identity, "startedAt": STARTED,
+            "changedAt": "2026-03-14T08:10:00.000Z", "practice": 0, "language": "en",
+        }  # fmt: skip
+        whole = {
+            "device": "phone of Ilse Varn", "enumerator": "Ilse Varn", "study_key": fingerprint(self.study_key),
+            "key": wrap_for(self.study_key, self.secret), "open_key": "", "generation": 1,
+            "interviews": {uuid: {"uuid": uuid, **head} for uuid in (PACKED, IN_HAND)},
+            "entries": {name: hashlib.sha256(content).hexdigest() for name, content in entries.items()},
+        } | index  # fmt: skip
+        out = io.BytesIO()
+        with zipfile.ZipFile(out, "w") as packed:
+            for name, content in entries.items():
+                packed.writestr(name, content)
+            packed.writestr("bundle.json", json.dumps(BUNDLE.write(whole)))
+        return out.getvalue()
+
+
+def test_it_is_handed_in_as_if_by_the_phone_and_answered_under_its_key(app: Any, desk: Callable[[str], Desk]) -> None:
+    phone, person = Phone(app, desk), desk("supervisor")
+    carried = Carried(app, phone)
+    told = person.answer("POST", AT, carried.file())
+    assert (told["arrived"], told["known"], told["files"], told["in_hand"]) == (2, 0, 1, 1)
+    with app.extensions["skavo_store"].reading() as session:
+        interviews = {i.uuid: i for i in session.scalars(select(Interview))}
+        raws = {r.interview_id: r.raw for r in session.scalars(select(Revision))}
+    assert raws[interviews[PACKED].id].decode() == carried.document()
+    finished = json.loads(raws[interviews[IN_HAND].id])
+    assert finished["unfinished"] == "Read in from a file before it was packed"
+    assert (interviews[IN_HAND].problem, interviews[IN_HAND].differs) == ("", False)
+    assert {i.device_name for i in interviews.values()} <= {"phone of Ilse Varn", ""}
+
+    receipts = told["receipts"]
+    opened = json.loads(unseal(carried.secret, base64.b64decode(receipts["sealed"])))
+    digest = hashlib.sha256(carried.document().encode()).hexdigest()
+    number = interviews[PACKED].number
+    assert receipts["format"] == RECEIPTS.newest
+    assert opened == {"receipts": [{"uuid": PACKED, "hash": digest, "number": number}]}
+    again = person.answer("POST", AT, carried.file())
+    assert (again["arrived"], again["known"], again["revisions"]) == (0, 2, 0)
+
+
+def test_what_an_in_hand_interview_does_not_ask_is_left_out_as_the_phone_would(
+    app: Any, desk: Callable[[str], Desk]
+) -> None:
+    carried, person = Carried(app, Phone(app, desk)), desk("supervisor")
+    person.answer("POST", AT, carried.file())
+    with app.extensions["skavo_store"].reading() as session:
+        raw = session.scalars(select(Revision.raw).join(Interview).where(Interview.uuid == IN_HAND)).one()
+    # Nobody has consented, so that how many work there was not asked.
+    assert "workers" not in json.loads(raw)["answers"]
+
+
+def test_a_file_of_another_study_or_a_damaged_one_is_kept_out_whole(app: Any, desk: Callable[[str], Desk]) -> None:
+    carried, person = Carried(app, Phone(app, desk)), desk("supervisor")
+    assert person.problem("POST", AT, carried.file(study_key="0" * 16))[1] == "other_study"
+    assert person.problem("POST", AT, carried.file(key=wrap_for(carried.study_key, os.urandom(32))))[1] == "damaged"
+    assert person.problem("POST", AT, carried.file(key="AAAA"))[1] == "other_study"
+    with app.extensions["skavo_store"].reading() as session:
+        assert session.scalars(select(Interview)).all() == []
+
+
+def test_a_phone_that_never_heard_the_office_brings_its_key_along(app: Any, desk: Callable[[str], Desk]) -> None:
+    carried, person = Carried(app, Phone(app, desk)), desk("supervisor")
+    plain = base64.b64encode(carried.secret).decode()
+    told = person.answer("POST", AT, carried.file(study_key="", key="", open_key=plain))
+    assert (told["arrived"], told["in_hand"]) == (2, 1)

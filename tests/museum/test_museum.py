@@ -91,7 +91,7 @@ def test_scripts_and_tables_of_every_version_are_read(folder: Path, tmp_path: Pa
         script = read_script(session.scalars(select(Questionnaire)).one().script)
         requests = [read_request(table.request) for table in session.scalars(select(SavedTable))]
     assert (script.name, len(script.parts) > 20) == ("workshop", True)
-    assert [request.variable for request in requests] == ["hours", "trade"]
+    assert [request.variable for request in requests] in (["hours", "trade"], ["hours", "trades"])
 
 
 @pytest.mark.parametrize("path", sorted((HERE / "releases").iterdir()), ids=lambda path: path.stem)

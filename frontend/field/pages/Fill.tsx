@@ -1,14 +1,15 @@
 import { useLiveQuery } from 'dexie-react-hooks';
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { theEngine } from '../../shared/engine/client';
 import type { Screen } from '../../shared/engine/types';
 import { directionOf, languageName } from '../../shared/interview/languages';
 import { MediaContext } from '../../shared/interview/media';
+import { ofDevice, PositioningContext } from '../../shared/interview/positioning';
 import { Question } from '../../shared/interview/Question';
 import { textsIn } from '../../shared/interview/texts';
 import { db, type Interview, type ReleaseRow } from '../store/db';
-import { keepFile } from '../store/files';
+import { keepFile, readFile } from '../store/files';
 import { leaveAtOffice } from '../store/left';
 import { momentHere, tellRemaining } from '../store/interviews';
 import { languagesOf, useSettings } from '../store/settings';
@@ -96,6 +97,7 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
   const navigate = useNavigate();
   const sync = useSync();
   const settings = useSettings();
+  const positions = useMemo(() => ({ positioning: ofDevice, metres: settings.point_metres }), [settings.point_metres]);
   const languages = languagesOf(release.languages, settings);
   const { screen, trouble, step, answer, findCodes, settled } = useFilling(row, release, first);
   const [language, setLanguage] = useState(row.language);
@@ -247,23 +249,28 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
           </p>
         )}
         <Remarks correction={row.correction} path={screen.path} />
-        <MediaContext value={lookUp}>
-          <Question
-            screen={screen}
-            t={t}
-            findCodes={findCodes}
-            keepFile={(file, name) => keepFile(uuid, file, name, screen.kind)}
-            showNeeded={tried}
-            onAnswer={(value) => {
-              void answer(screen.path, value).then(() => {
-                if (settings.goes_on && value !== null && ONE_TAP.has(screen.kind)) void next();
-              });
-            }}
-            onKeep={(check, reason) =>
-              void step(() => theEngine().call('keep', uuid, screen.path, check, reason), null)
-            }
-          />
-        </MediaContext>
+        <Before line={screen.before} words={t('answeredBefore')} />
+        <PositioningContext value={positions}>
+          <MediaContext value={lookUp}>
+            <Question
+              screen={screen}
+              t={t}
+              language={language}
+              findCodes={findCodes}
+              keepFile={(file, name) => keepFile(uuid, file, name, screen.kind)}
+              readFile={(hash) => readFile(uuid, hash)}
+              showNeeded={tried}
+              onAnswer={(value) => {
+                void answer(screen.path, value).then(() => {
+                  if (settings.goes_on && value !== null && ONE_TAP.has(screen.kind)) void next();
+                });
+              }}
+              onKeep={(check, reason) =>
+                void step(() => theEngine().call('keep', uuid, screen.path, check, reason), null)
+              }
+            />
+          </MediaContext>
+        </PositioningContext>
         {screen.removable_row !== null && (
           <RemoveRow
             key={screen.removable_row}
@@ -322,6 +329,16 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
         </button>
       </footer>
     </div>
+  );
+}
+
+/** What was answered just before, so that the conversation's thread is not lost. */
+function Before({ line, words }: { line: Screen['before']; words: string }) {
+  if (line == null) return null;
+  return (
+    <p className="before" title={words}>
+      <span>{line.wording}</span> <b>{line.answer}</b>
+    </p>
   );
 }
 

@@ -21,7 +21,20 @@ interface Props {
 const headingOf = (line: OverviewLine, row: (r: number, n: number) => string): string =>
   line.around.map((a) => (a.kind === 'roster' ? row(a.row ?? 0, a.rows ?? 0) : a.title)).join(' · ');
 
-/** Every question with its answer, to jump to any of them. */
+type Shown = 'all' | 'open' | 'mend';
+const STATE_WORDS = { all: 'showAll', open: 'showOpen', mend: 'toMend' } as const;
+
+const isOpen = (line: OverviewLine): boolean => line.kind !== 'statement' && line.state === 'open';
+const isToMend = (line: OverviewLine): boolean => line.broken > 0;
+const isShown = (line: OverviewLine, shown: Shown): boolean =>
+  shown === 'all' || (shown === 'open' ? isOpen(line) : isToMend(line));
+
+/** Letters as they are looked for: small, without accents. */
+const plain = (text: string): string => text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase();
+const holds = (line: OverviewLine, wanted: string): boolean =>
+  plain(`${line.wording} ${line.answer}`).includes(plain(wanted.trim()));
+
+/** Every question with its answer, to look for and to jump to any of them. */
 export function Overview({ uuid, language, remarks, onGo, onLeave, onClose }: Props) {
   const [lines, setLines] = useState<OverviewLine[]>([]);
   const [failed, setFailed] = useState(false);
@@ -34,7 +47,12 @@ export function Overview({ uuid, language, remarks, onGo, onLeave, onClose }: Pr
         setFailed(true);
       });
   }, [uuid]);
-  const headings = lines.map((line) => headingOf(line, (row, rows) => t('person', { row, rows })));
+  const [wanted, setWanted] = useState('');
+  const [shown, setShown] = useState<Shown>('all');
+  const counts = { all: lines.length, open: lines.filter(isOpen).length, mend: lines.filter(isToMend).length };
+  const found = lines.filter((line) => isShown(line, shown) && holds(line, wanted));
+  const next = lines.find(isOpen);
+  const headings = found.map((line) => headingOf(line, (row, rows) => t('person', { row, rows })));
   return (
     <div className="fill" dir={directionOf(language)} lang={language}>
       <header className="fill-head">
@@ -44,12 +62,51 @@ export function Overview({ uuid, language, remarks, onGo, onLeave, onClose }: Pr
         <span className="fill-place">{t('overview')}</span>
       </header>
       <main className="frame-body">
+        <div className="find">
+          <input
+            className="typed"
+            type="search"
+            aria-label={t('findQuestion')}
+            placeholder={t('findQuestion')}
+            dir="auto"
+            value={wanted}
+            onChange={(event) => {
+              setWanted(event.target.value);
+            }}
+          />
+          <div className="find-states" role="group" aria-label={t('overview')}>
+            {(['all', 'open', 'mend'] as const).map((state) => (
+              <button
+                key={state}
+                type="button"
+                aria-pressed={shown === state}
+                onClick={() => {
+                  setShown(state);
+                }}
+              >
+                {t(STATE_WORDS[state])} {counts[state]}
+              </button>
+            ))}
+          </div>
+          {next !== undefined && (
+            <button
+              type="button"
+              className="answer-button"
+              onClick={() => {
+                onGo(next.path);
+              }}
+            >
+              {t('nextOpen')}
+            </button>
+          )}
+        </div>
         {failed && (
           <p className="note must" role="alert">
             {own('notListed')}
           </p>
         )}
-        {lines.map((line, i) => {
+        {found.length === 0 && lines.length > 0 && <p className="note-plain quiet">{t('nothingHere')}</p>}
+        {found.map((line, i) => {
           const heading = headings[i] ?? '';
           return (
             <div key={line.path}>

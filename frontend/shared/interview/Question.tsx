@@ -5,12 +5,13 @@ import type { Json, Screen } from '../engine/types';
 import { Instrument, Quantity } from './answers/Amount';
 import { Choices } from './answers/Choices';
 import { ManyAnswers, SingleAnswer } from './answers/Codes';
-import { FileAnswer, Signature } from './answers/Files';
+import { FileAnswer } from './answers/Files';
 import { ReadBack, UnitAnswer } from './answers/Picked';
 import { PointAnswer, ShapeAnswer } from './answers/Places';
 import type { AnswerProps } from './answers/props';
 import { Ranking } from './answers/Ranking';
 import { DateTime, Typed } from './answers/Typed';
+import { Signature } from './answers/Signature';
 import { FindingNote } from './FindingNote';
 import { MediaBeside } from './media';
 import './question.css';
@@ -18,15 +19,17 @@ import './question.css';
 interface Props {
   screen: Screen;
   t: AnswerProps['t'];
+  language: string;
   /** Whether to say that a needed answer is missing: only once somebody tried to go on. */
   showNeeded: boolean;
   onAnswer: (value: Json) => void;
   onKeep: (check: number, reason: string) => void;
   findCodes: AnswerProps['findCodes'];
   keepFile?: AnswerProps['keepFile'];
+  readFile?: AnswerProps['readFile'];
 }
 
-export function Question({ screen, t, showNeeded, onAnswer, onKeep, findCodes, keepFile }: Props) {
+export function Question({ screen, t, language, showNeeded, onAnswer, onKeep, findCodes, keepFile, readFile }: Props) {
   const id = useId();
   const shown = screen.findings.filter((f) => f.code !== 'needed' || showNeeded);
   return (
@@ -42,11 +45,13 @@ export function Question({ screen, t, showNeeded, onAnswer, onKeep, findCodes, k
         key={screen.path}
         screen={screen}
         t={t}
+        language={language}
         labelledBy={id}
         invalid={shown.length > 0}
         onAnswer={onAnswer}
         findCodes={findCodes}
         keepFile={keepFile}
+        readFile={readFile}
       />
       <div aria-live="polite">
         {shown.map((finding) => (

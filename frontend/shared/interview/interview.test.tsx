@@ -30,6 +30,7 @@ const question = (more: Partial<Screen>): Screen => ({
   mask: '',
   example: '',
   most: null,
+  before: null,
   removable_row: null,
   findings: [],
   previous: null,
@@ -99,6 +100,7 @@ describe('a long list', () => {
       <LongList
         screen={question({ codes_left: 497 })}
         t={textsIn('en')}
+        language="en"
         labelledBy="x"
         invalid={false}
         onAnswer={vi.fn<(value: Json) => void>()}

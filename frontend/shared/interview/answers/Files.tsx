@@ -1,6 +1,6 @@
-// Photos, recordings, files and signatures: kept by the hash of their content; the answer only refers to them.
-import SignaturePad from 'signature_pad';
-import { useEffect, useRef, useState, type SyntheticEvent } from 'react';
+// Photos, recordings and files: kept by the hash of their content; the answer only refers to them.
+import { useEffect, useState } from 'react';
+import { Drawing } from './Drawing';
 import type { AnswerProps, FileReference } from './props';
 import { field } from './props';
 
@@ -25,11 +25,25 @@ const size = (bytes: unknown): string =>
       ? `${String(Math.max(1, Math.round(bytes / 1000)))} kB`
       : `${(bytes / 1e6).toFixed(1)} MB`;
 
-export function FileAnswer({ screen, t, labelledBy, onAnswer, keepFile = referenceTo }: AnswerProps) {
+export function FileAnswer({ screen, t, labelledBy, onAnswer, keepFile = referenceTo, readFile }: AnswerProps) {
   const { accept, capture } = ACCEPTS[screen.kind] ?? { accept: '*/*' };
   const name = field(screen.value, 'name');
+  const kept = useKept(field(screen.value, 'file'), readFile);
+  const [isDrawing, setDrawing] = useState(false);
+  if (isDrawing && kept !== null)
+    return (
+      <Drawing
+        photo={kept}
+        t={t}
+        onDone={(drawn) => {
+          setDrawing(false);
+          if (drawn) void keepFile(drawn, typeof name === 'string' ? name : 'photo.jpg').then(onAnswer);
+        }}
+      />
+    );
   return (
     <div className="answer-block">
+      {kept !== null && <Shown kind={screen.kind} address={kept} />}
       {typeof name === 'string' && (
         <p className="answer-shown">
           {name} <span>{size(field(screen.value, 'bytes'))}</span>
@@ -50,6 +64,17 @@ export function FileAnswer({ screen, t, labelledBy, onAnswer, keepFile = referen
           ? t('takeAgain')
           : t(screen.kind === 'file' ? 'chooseFile' : screen.kind === 'photo' ? 'takePhoto' : 'record')}
       </label>
+      {kept !== null && screen.kind === 'photo' && (
+        <button
+          type="button"
+          className="answer-button"
+          onClick={() => {
+            setDrawing(true);
+          }}
+        >
+          {t('drawOnIt')}
+        </button>
+      )}
       {typeof name === 'string' && (
         <button
           type="button"
@@ -65,62 +90,35 @@ export function FileAnswer({ screen, t, labelledBy, onAnswer, keepFile = referen
   );
 }
 
-/** A signature drawn with the finger. */
-export function Signature({ screen, t, labelledBy, onAnswer, keepFile = referenceTo }: AnswerProps) {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const pad = useRef<SignaturePad | null>(null);
-  const [drawn, setDrawn] = useState(false);
-  // What is drawn is handed on by the newest screen's own functions.
-  const given = useRef({ keepFile, onAnswer, name: `${screen.variable}.png` });
+/** The address of a kept file for as long as it is shown; null where it is not at hand. */
+function useKept(hash: unknown, readFile: AnswerProps['readFile']): string | null {
+  const [kept, setKept] = useState<{ hash: string; address: string } | null>(null);
   useEffect(() => {
-    given.current = { keepFile, onAnswer, name: `${screen.variable}.png` };
-  });
-  useEffect(() => {
-    const c = canvas.current;
-    if (!c) return;
-    const scale = Math.max(1, window.devicePixelRatio);
-    c.width = c.clientWidth * scale;
-    c.height = c.clientHeight * scale;
-    c.getContext('2d')?.scale(scale, scale);
-    const made = new SignaturePad(c, { penColor: '#1E2B26' });
-    made.addEventListener('endStroke', () => {
-      setDrawn(true);
-      c.toBlob((blob) => {
-        const { keepFile: keep, onAnswer: answer, name } = given.current;
-        if (blob) void keep(blob, name).then(answer);
-      }, 'image/png');
+    if (typeof hash !== 'string' || readFile === undefined) return;
+    const stop = new AbortController();
+    let address = '';
+    void readFile(hash).then((file) => {
+      if (file === null || stop.signal.aborted) return;
+      address = URL.createObjectURL(file);
+      setKept({ hash, address });
     });
-    pad.current = made;
     return () => {
-      made.off();
+      stop.abort();
+      if (address !== '') URL.revokeObjectURL(address);
     };
-  }, []);
-  const clear = () => {
-    pad.current?.clear();
-    setDrawn(false);
-    onAnswer(null);
-  };
-  // A stroke is not a swipe to the next question.
-  const still = (event: SyntheticEvent) => {
-    event.stopPropagation();
-  };
-  const kept = field(screen.value, 'file') !== null;
-  return (
-    <div className="answer-block">
-      {kept && !drawn && <p className="answer-shown">✓ {t('signed')}</p>}
-      <canvas
-        ref={canvas}
-        className="signature"
-        role="img"
-        aria-labelledby={labelledBy}
-        onTouchStart={still}
-        onPointerDown={still}
-      />
-      {(kept || drawn) && (
-        <button type="button" className="answer-button quiet" onClick={clear}>
-          {t('remove')}
-        </button>
-      )}
-    </div>
-  );
+    // The way of reading is made anew with every screen; the file is not.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [hash]);
+  return kept !== null && kept.hash === hash ? kept.address : null;
+}
+
+/** A photo, a recording or a film as it was taken. */
+function Shown({ kind, address }: { kind: string; address: string }) {
+  if (kind === 'photo') return <img className="answer-photo" src={address} alt="" />;
+  // What somebody has just recorded has no captions.
+  // eslint-disable-next-line jsx-a11y/media-has-caption
+  if (kind === 'audio') return <audio className="answer-sound" src={address} controls />;
+  // eslint-disable-next-line jsx-a11y/media-has-caption
+  if (kind === 'video') return <video className="answer-photo" src={address} controls playsInline />;
+  return null;
 }

@@ -1,5 +1,6 @@
 // Texts, numbers, dates and times: what is typed.
 import { useState } from 'react';
+import { DateAnswer } from './DateAnswer';
 import { fitMask } from '../mask';
 import type { AnswerProps } from './props';
 
@@ -23,7 +24,7 @@ export function useTyped(given: string, special: string | null) {
   return [text, setText] as const;
 }
 
-export function Typed({ screen, labelledBy, invalid, onAnswer }: AnswerProps) {
+export function Typed({ screen, t, language, labelledBy, invalid, onAnswer }: AnswerProps) {
   const { type, mode } = INPUTS[screen.kind] ?? { type: 'text', mode: 'text' };
   const [text, setText] = useTyped(
     typeof screen.value === 'string' || typeof screen.value === 'number' ? String(screen.value) : '',
@@ -43,6 +44,18 @@ export function Typed({ screen, labelledBy, invalid, onAnswer }: AnswerProps) {
       onAnswer(fitted.trim() === '' ? null : fitted.trim());
     },
   };
+  if (screen.kind === 'date')
+    return (
+      <DateAnswer
+        screen={screen}
+        t={t}
+        language={language}
+        text={text}
+        onText={setText}
+        shared={shared}
+        onAnswer={onAnswer}
+      />
+    );
   if (screen.kind === 'text' && (screen.most ?? 0) > LONG_TEXT)
     return <textarea className="typed long" rows={5} dir="auto" {...shared} />;
   return (

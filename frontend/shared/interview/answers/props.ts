@@ -13,6 +13,8 @@ export interface FileReference {
 
 export interface AnswerProps {
   screen: Screen;
+  /** In which the interview is led, as a BCP 47 tag. */
+  language: string;
   t: (key: InterviewText, values?: Record<string, string | number>) => string;
   labelledBy: string;
   invalid: boolean;
@@ -21,6 +23,8 @@ export interface AnswerProps {
   findCodes: (typed: string) => Promise<CodesFound>;
   /** Keep a file until the interview is handed in; where there is none, only its reference is made. */
   keepFile?: (file: Blob, name: string) => Promise<FileReference>;
+  /** A kept file by its hash; null where it is not at hand any more. */
+  readFile?: (hash: string) => Promise<Blob | null>;
 }
 
 export const field = (value: Json, name: string): Json =>

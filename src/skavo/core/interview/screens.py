@@ -102,14 +102,6 @@ class Step(TypedDict):
     findings: list[FindingShown]
 
 
-class Screen(Step):
-    """A step with what stands before and behind it; `progress` is from 0 to 1 and never runs back."""
-
-    previous: str | None
-    next: str | None
-    progress: float
-
-
 class OverviewLine(TypedDict):
     path: str
     around: list[Around]
@@ -119,6 +111,18 @@ class OverviewLine(TypedDict):
     answer: str
     state: Literal["answered", "special", "open"]
     broken: int
+
+
+class Screen(Step):
+    """A step with what stands before and behind it; `progress` is from 0 to 1 and never runs back.
+
+    `before` is the question that was answered just before, None where there is none.
+    """
+
+    before: OverviewLine | None
+    previous: str | None
+    next: str | None
+    progress: float
 
 
 class SavedInterview(TypedDict):

@@ -10,9 +10,9 @@ from skavo.core.interview.code_search import find_codes
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.paths import find_part, path_of
 from skavo.core.interview.release import Release
-from skavo.core.interview.screens import PackedInterview, SavedInterview, Screen, Unsaved
+from skavo.core.interview.screens import OverviewLine, PackedInterview, SavedInterview, Screen, Unsaved
 from skavo.core.interview.state import Place
-from skavo.core.interview.view import all_findings, grid_lines, overview, progress, show_step, steps
+from skavo.core.interview.view import all_findings, grid_lines, overview, overview_line, progress, show_step, steps
 from skavo.core.interview.walk import next_screen, previous_screen
 
 _releases: dict[str, Release] = {}
@@ -48,12 +48,18 @@ class Session:
         part, row = find_part(self.engine.release, path)
         place = (part.index, row)
         is_asked = self.engine.asked[part.index].get(row, False)
+        before = previous_screen(self.engine, place) if is_asked else None
         return {
             **show_step(self.engine, path),
-            "previous": self._path(previous_screen(self.engine, place)) if is_asked else None,
+            "before": None if before is None else self._answered(before),
+            "previous": self._path(before),
             "next": self._path(next_screen(self.engine, place)) if is_asked else None,
             "progress": progress(self.engine, path),
         }
+
+    def _answered(self, place: Place) -> OverviewLine | None:
+        line = overview_line(self.engine, place)
+        return line if line["answer"] else None
 
     def _path(self, place: Place | None) -> str | None:
         return None if place is None else path_of(self.engine.release, *place)

@@ -249,13 +249,14 @@ def overview(engine: Engine, *, with_derived: bool = False) -> list[OverviewLine
     """
     parts = engine.release.parts
     return [
-        _overview_line(engine, (index, row))
+        overview_line(engine, (index, row))
         for index, row in engine.places()
         if is_screen(parts[index]) or (with_derived and parts[index].derived is not None)
     ]
 
 
-def _overview_line(engine: Engine, place: Place) -> OverviewLine:
+def overview_line(engine: Engine, place: Place) -> OverviewLine:
+    """One screen in a line."""
     index, row = place
     part = engine.release.parts[index]
     path = path_of(engine.release, index, row)

@@ -7,6 +7,7 @@ import type { Json } from '../../../../shared/engine/types';
 import { directionOf, languageName } from '../../../../shared/interview/languages';
 import { Grid, standsInGrid } from '../../../../shared/interview/Grid';
 import { MediaContext, lookUpIn, type ReleaseMedia } from '../../../../shared/interview/media';
+import { PositioningContext, simulated } from '../../../../shared/interview/positioning';
 import { Question } from '../../../../shared/interview/Question';
 import { textsIn, type InterviewText } from '../../../../shared/interview/texts';
 import { Why } from './Why';
@@ -39,6 +40,9 @@ interface Props {
   onOpen: (opens: string | null) => void;
   onGo: (variable: string) => void;
 }
+
+/** Nobody walks about at a desk. */
+const AT_THE_DESK = { positioning: simulated, metres: 12 };
 
 export function PhonePane({
   questionnaireId,
@@ -149,26 +153,29 @@ export function PhonePane({
                   .map((a) => (a.kind === 'roster' ? phone('person', { row: a.row ?? 0, rows: a.rows ?? 0 }) : a.title))
                   .join(' · ')}
               </p>
-              <MediaContext value={lookUp}>
-                {asGrid ? (
-                  <Grid
-                    lines={grid}
-                    t={phone}
-                    showNeeded={tried}
-                    onAnswer={(path, value) => void answer(path, value)}
-                    onKeep={(path, check, reason) => void keep(path, check, reason)}
-                  />
-                ) : (
-                  <Question
-                    screen={screen}
-                    t={phone}
-                    showNeeded={tried}
-                    onAnswer={(value: Json) => void answer(screen.path, value)}
-                    findCodes={(typed) => theEngine().call('findCodes', SESSION, screen.path, typed)}
-                    onKeep={(check, reason) => void keep(screen.path, check, reason)}
-                  />
-                )}
-              </MediaContext>
+              <PositioningContext value={AT_THE_DESK}>
+                <MediaContext value={lookUp}>
+                  {asGrid ? (
+                    <Grid
+                      lines={grid}
+                      t={phone}
+                      showNeeded={tried}
+                      onAnswer={(path, value) => void answer(path, value)}
+                      onKeep={(path, check, reason) => void keep(path, check, reason)}
+                    />
+                  ) : (
+                    <Question
+                      screen={screen}
+                      t={phone}
+                      language={language}
+                      showNeeded={tried}
+                      onAnswer={(value: Json) => void answer(screen.path, value)}
+                      findCodes={(typed) => theEngine().call('findCodes', SESSION, screen.path, typed)}
+                      onKeep={(check, reason) => void keep(screen.path, check, reason)}
+                    />
+                  )}
+                </MediaContext>
+              </PositioningContext>
               {!asGrid && screen.special_allowed.length > 0 && (
                 <div className="specials">
                   {screen.special_allowed.map((name) => (

@@ -6,7 +6,7 @@ import type { AnswerProps } from './props';
 import { field } from './props';
 
 /** Several strokes are one signature: it is kept when none has come for so long, or when the question is left. */
-const REST_MS = 900;
+const REST_MS = 500;
 
 /** A signature drawn with the finger. */
 export function Signature({ screen, t, labelledBy, onAnswer, keepFile = referenceTo }: AnswerProps) {

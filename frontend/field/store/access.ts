@@ -14,6 +14,10 @@ export type Access = 'unpaired' | 'waiting' | 'choose' | 'locked' | 'open';
 export async function accessOf(device: DeviceRow | undefined): Promise<Access> {
   if (device === undefined) return 'unpaired';
   if (vault.isLetIn()) return 'choose';
+  if (vault.isOpen() && !(await vault.isCurrent())) {
+    vault.lock(false);
+    forgetUnsealed();
+  }
   if (!vault.isOpen()) {
     const newest = await db.vault.orderBy('generation').last();
     if (newest === undefined) {
@@ -22,7 +26,10 @@ export async function accessOf(device: DeviceRow | undefined): Promise<Access> {
       await vault.makeVault('');
       await resealAll();
     } else if (newest.pinned) return 'locked';
-    else await vault.enterWithoutPin();
+    else {
+      await vault.enterWithoutPin();
+      await resealAll();
+    }
   }
   const newest = await db.vault.orderBy('generation').last();
   return device.settings?.pin === true && newest?.pinned !== true ? 'choose' : 'open';

@@ -38,6 +38,8 @@ export type Tally = Schemas['TallyOut'];
 export interface VaultRow {
   generation: number;
   pinned: boolean;
+  /** Everything here is sealed under this key. */
+  whole?: boolean;
   salt: Bytes;
   turns: number;
   wrapped: Bytes;

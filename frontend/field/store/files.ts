@@ -4,16 +4,20 @@ import { referenceTo } from '../../shared/interview/answers/Files';
 import { db } from './db';
 import { reduced } from './photos';
 import { settingsHere } from './settings';
-import { sealFile, unsealFile } from './vault';
+import { checkSeal, sealFile, sealsUnder, unsealFile } from './vault';
 
 /** Keep a file of an interview; the answer is its reference. */
 export async function keepFile(interview: string, given: Blob, name: string, kind: string): Promise<FileReference> {
   const { photo_pixels: pixels, photo_quality: quality } = await settingsHere();
   const file = kind === 'photo' ? await reduced(given, pixels, quality) : given;
   const reference = await referenceTo(file, name);
+  const generation = sealsUnder();
   const sealed = await sealFile(file);
   const { size: bytes, type } = file;
-  await db.attachments.put({ interview, hash: reference.file, kind, bytes, type, sealed, confirmed: 0 });
+  await db.transaction('rw', db.attachments, db.vault, async () => {
+    await checkSeal(generation);
+    await db.attachments.put({ interview, hash: reference.file, kind, bytes, type, sealed, confirmed: 0 });
+  });
   return reference;
 }
 

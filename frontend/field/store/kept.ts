@@ -1,6 +1,6 @@
 // The interviews of this phone: read and written whole, sealed on the way. Every writer goes through here.
 import { db, type Interview, type InterviewHead, type InterviewListed, type InterviewRow } from './db';
-import { sealJson, unsealJson } from './vault';
+import { checkSeal, sealJson, unsealJson } from './vault';
 
 const MOST_TRIES = 20;
 /** What was unsealed last: lists are read again after every change, and one interview after every answer. */
@@ -60,7 +60,11 @@ export async function readInterview(uuid: string): Promise<Interview | undefined
 
 /** Keep a new interview. */
 export async function addInterview(interview: Interview): Promise<void> {
-  await db.interviews.add(await sealInterview(interview, 1));
+  const row = await sealInterview(interview, 1);
+  await db.transaction('rw', db.interviews, db.vault, async () => {
+    await checkSeal(row.content[0] ?? 0);
+    await db.interviews.add(row);
+  });
 }
 
 /**
@@ -79,7 +83,8 @@ export async function changeInterview(
     const changed = change({ ...interview, answers: { ...interview.answers }, events: [...interview.events] });
     if (changed === null) return interview;
     const row = await sealInterview(changed, before.turn + 1);
-    const written = await db.transaction('rw', db.interviews, db.attachments, async () => {
+    const written = await db.transaction('rw', db.interviews, db.attachments, db.vault, async () => {
+      await checkSeal(row.content[0] ?? 0);
       if ((await db.interviews.get(uuid))?.turn !== before.turn) return false;
       await db.interviews.put(row);
       await meanwhile?.();

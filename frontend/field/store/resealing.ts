@@ -13,11 +13,13 @@ const generationOf = (sealed: Uint8Array): number => sealed[0] ?? 0;
 
 /** Bring everything under the newest key; harmless where it is there already. The vault is open. */
 export async function resealAll(): Promise<void> {
-  const { newest, hasFormer } = await generations();
+  const { newest, hasFormer, isWhole } = await generations();
+  if (isWhole) return;
   await resealToken(newest);
   for (const uuid of await db.interviews.toCollection().primaryKeys()) await resealInterview(uuid, newest);
   for (const key of await db.attachments.toCollection().primaryKeys()) await resealFile(key, newest);
   if (hasFormer) await dropFormer(newest);
+  await db.vault.update(newest, { whole: true });
 }
 
 async function resealToken(newest: number): Promise<void> {

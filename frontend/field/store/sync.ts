@@ -70,7 +70,8 @@ function wordsOf(error: unknown): string {
 /** What concerns the whole phone and not this interview: there is no use in trying the next one. */
 const stopsAll = (error: unknown): boolean =>
   server.isUnreachable(error) ||
-  (error instanceof Problem && (error.status === 401 || error.status === 429 || error.code === 'not_allowed'));
+  (error instanceof Problem &&
+    (error.status === 401 || error.status === 429 || error.code === 'not_allowed' || error.code === 'wipe_ordered'));
 
 async function handInAll(token: string): Promise<number> {
   const packed = (await headsIn('packed')).sort((a, b) => a.changedAt.localeCompare(b.changedAt));

@@ -4,7 +4,7 @@ import { accessOf, deviceToken, enter, lockPhone, settlePin } from './access';
 import { db } from './db';
 import { keepFile } from './files';
 import { hashOf } from './interviews';
-import { listInterviews, readInterview } from './kept';
+import { changeInterview, listInterviews, readInterview } from './kept';
 import { pinFault } from './pins';
 import * as vault from './vault';
 
@@ -70,6 +70,30 @@ describe('the vault', () => {
     await enter('204817');
     expect(await db.vault.count()).toBe(1);
     expect(await readInterview('u')).toMatchObject({ answers: { owner: 'Anselm' } });
+  });
+
+  it('keeps nothing that a page seals under a key that another page has replaced', async () => {
+    await keepsInterview('u', { answers: { owner: 'Anselm' } });
+    // Another tab chooses a PIN meanwhile: its key is here on the disk, and not in this page.
+    const random = new Uint8Array(16);
+    await db.vault.add({ generation: 2, pinned: true, salt: random, turns: 1, wrapped: random, wrong: 0 });
+    await expect(changeInterview('u', (now) => ({ ...now, open: 9 }))).rejects.toThrow(vault.Locked);
+    await expect(keepsInterview('v')).rejects.toThrow(vault.Locked);
+    await expect(keepFile('u', new Blob(['x']), 'x.png', 'file')).rejects.toThrow(vault.Locked);
+    expect([await db.interviews.count(), await db.attachments.count()]).toEqual([1, 0]);
+    expect(await accessOf(await db.device.get('me'))).toBe('locked');
+    await db.vault.delete(2);
+  });
+
+  it('goes on sealing what an earlier build kept, where that was interrupted', async () => {
+    vault.lock(false);
+    await db
+      .table('interviews')
+      .add({ uuid: 'u', state: 'packed', changedAt: '1', label: 'Kettle Corner', events: [] });
+    await db.vault.toCollection().modify({ whole: undefined });
+    expect(await accessOf(await db.device.get('me'))).toBe('open');
+    expect(await stored()).not.toContain('Kettle Corner');
+    expect((await readInterview('u'))?.label).toBe('Kettle Corner');
   });
 
   it('changes its PIN without another key', async () => {

@@ -129,10 +129,27 @@ export async function choosePin(pin: string): Promise<void> {
 }
 
 /** The generation of the key that seals now, and whether something may be sealed under a former one. */
-export async function generations(): Promise<{ newest: number; hasFormer: boolean }> {
-  const all = await db.vault.orderBy('generation').primaryKeys();
-  return { newest: all.at(-1) ?? 0, hasFormer: all.length > 1 };
+export async function generations(): Promise<{ newest: number; hasFormer: boolean; isWhole: boolean }> {
+  const all = await db.vault.orderBy('generation').toArray();
+  const newest = all.at(-1);
+  return { newest: newest?.generation ?? 0, hasFormer: all.length > 1, isWhole: newest?.whole === true };
 }
+
+/** Whether this page holds the newest key; another one may have chosen a PIN, and with it another key. */
+export async function isCurrent(): Promise<boolean> {
+  return keys.has((await kept())?.generation ?? 0);
+}
+
+/**
+ * Refuse to keep what was sealed under a key that is none any more. Called within the transaction that keeps it, which
+ * has to include the vault: so nothing is ever written that cannot be opened again.
+ */
+export async function checkSeal(generation: number): Promise<void> {
+  if ((await kept())?.generation !== generation) throw new Locked();
+}
+
+/** The generation under which this page seals. */
+export const sealsUnder = (): number => Math.max(0, ...keys.keys());
 
 /** Everything is sealed under the newest key: the former ones are gone. */
 export async function dropFormer(newest: number): Promise<void> {
@@ -216,7 +233,7 @@ export async function unsealFile(sealed: Blob, type: string): Promise<Blob> {
 
 /** The generation of the key, then nonce and ciphertext. */
 async function seal(plain: Bytes): Promise<Bytes> {
-  const newest = Math.max(...keys.keys());
+  const newest = sealsUnder();
   const by = keys.get(newest);
   if (by === undefined) throw new Locked();
   const sealed = await sealWith(by, plain);

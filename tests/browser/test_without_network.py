@@ -63,9 +63,11 @@ class Field:
         return Screen(browser)
 
     def pair(self) -> None:
-        code = pairing_code(self.store, 1, "Ilse Varn")
-        pair(self.phone, f"{self.server.address}/", code)
+        pair(self.phone, f"{self.server.address}/", self.code())
         self.ready()
+
+    def code(self) -> str:
+        return pairing_code(self.store, 1, "Ilse Varn")
 
     def ready(self) -> None:
         self.phone.until(lambda: "network needs" not in self.text() and "Trying out" not in self.text(), "ready")

@@ -1,12 +1,11 @@
 import { useLiveQuery } from 'dexie-react-hooks';
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { theEngine } from '../../shared/engine/client';
 import type { Screen } from '../../shared/engine/types';
 import { directionOf, languageName } from '../../shared/interview/languages';
 import { MediaContext } from '../../shared/interview/media';
 import { ofDevice, PositioningContext } from '../../shared/interview/positioning';
-import { Question } from '../../shared/interview/Question';
 import { textsIn } from '../../shared/interview/texts';
 import { db, type Interview, type ReleaseRow } from '../store/db';
 import { keepFile, readFile } from '../store/files';
@@ -16,9 +15,12 @@ import { languagesOf, useSettings } from '../store/settings';
 import { useSync } from '../store/syncContext';
 import { useTexts } from '../texts/texts';
 import { dayAndTime, timeOf } from '../ui/states';
+import { Asked, Before } from './Asked';
 import { Finish } from './Finish';
 import { Overview } from './Overview';
 import { useMedia } from './useMedia';
+import { useNavigationKeys } from './useNavigationKeys';
+import { showFirstFinding, usePage } from './usePage';
 import { useFilling, useOpened } from './useFilling';
 import { useSwipe } from './useSwipe';
 
@@ -99,7 +101,9 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
   const settings = useSettings();
   const positions = useMemo(() => ({ positioning: ofDevice, metres: settings.point_metres }), [settings.point_metres]);
   const languages = languagesOf(release.languages, settings);
-  const { screen, trouble, step, answer, findCodes, settled } = useFilling(row, release, first);
+  const { screen, trouble, step, answerAt, findCodes, settled } = useFilling(row, release, first);
+  const isSection = settings.page === 'section';
+  const page = usePage(isSection, uuid, screen);
   const [language, setLanguage] = useState(row.language);
   const [face, setFace] = useState<Face>('question');
   const [tried, setTried] = useState(false);
@@ -123,16 +127,21 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
 
   const next = useCallback(async () => {
     const now = await settled();
-    const stops = now.findings.some((f) => f.strength === 'must' || f.kept === '');
-    if (stops) setTried(true);
-    else if (now.next !== null) await goTo(now.next);
+    const asked = isSection ? await theEngine().call('page', uuid, now.path) : [now];
+    const stops = asked.some((one) => one.findings.some((f) => f.strength === 'must' || f.kept === ''));
+    const onward = asked.at(-1)?.next ?? null;
+    if (stops) {
+      setTried(true);
+      showFirstFinding();
+    } else if (onward !== null) await goTo(onward);
     else setFace('finish');
-  }, [goTo, settled]);
+  }, [goTo, isSection, settled, uuid]);
 
+  const previous = page[0]?.previous ?? null;
   const back = useCallback(async () => {
     if (face !== 'question') setFace('question');
-    else if (screen.previous !== null) await goTo(screen.previous);
-  }, [face, goTo, screen.previous]);
+    else if (previous !== null) await goTo(previous);
+  }, [face, goTo, previous]);
 
   /** The row goes, its answers are kept aside, and the interview goes on with what stands in its place. */
   const removeRow = (gone: string) => {
@@ -208,9 +217,6 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
     a.kind === 'roster' ? t('person', { row: a.row ?? 0, rows: a.rows ?? 0 }) : a.title,
   );
   const kept = changedAt === undefined ? '' : t('keptAt', { time: timeOf(changedAt) });
-  const special = screen.special_allowed.filter(
-    (s): s is 'dont_know' | 'refused' => s === 'dont_know' || s === 'refused',
-  );
   return (
     <div className="fill" dir={direction} lang={language} {...swipe}>
       <div
@@ -249,49 +255,32 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
           </p>
         )}
         <Remarks correction={row.correction} path={screen.path} />
-        <Before line={screen.before} words={t('answeredBefore')} />
+        <Before line={page[0]?.before ?? null} words={t('answeredBefore')} />
         <PositioningContext value={positions}>
           <MediaContext value={lookUp}>
-            <Question
-              screen={screen}
-              t={t}
-              language={language}
-              findCodes={findCodes}
-              keepFile={(file, name) => keepFile(uuid, file, name, screen.kind)}
-              readFile={(hash) => readFile(uuid, hash)}
-              showNeeded={tried}
-              onAnswer={(value) => {
-                void answer(screen.path, value).then(() => {
-                  if (settings.goes_on && value !== null && ONE_TAP.has(screen.kind)) void next();
-                });
-              }}
-              onKeep={(check, reason) =>
-                void step(() => theEngine().call('keep', uuid, screen.path, check, reason), null)
-              }
-            />
+            {page.map((one) => (
+              <Asked
+                key={one.path}
+                screen={one}
+                t={t}
+                language={language}
+                showNeeded={tried}
+                findCodes={(typed) => findCodes(typed, one.path)}
+                keepFile={(file, name) => keepFile(uuid, file, name, one.kind)}
+                readFile={(hash) => readFile(uuid, hash)}
+                onAnswer={(value) => {
+                  void answerAt(one.path, value).then(() => {
+                    if (settings.goes_on && !isSection && value !== null && ONE_TAP.has(one.kind)) void next();
+                  });
+                }}
+                onKeep={(check, reason) =>
+                  void step(() => theEngine().call('keep', uuid, one.path, check, reason), null)
+                }
+                onRemoveRow={() => void removeRow(one.removable_row ?? '')}
+              />
+            ))}
           </MediaContext>
         </PositioningContext>
-        {screen.removable_row !== null && (
-          <RemoveRow
-            key={screen.removable_row}
-            words={t('removeRow')}
-            onRemove={() => void removeRow(screen.removable_row ?? '')}
-          />
-        )}
-        {special.length > 0 && (
-          <div className="specials">
-            {special.map((name) => (
-              <button
-                key={name}
-                type="button"
-                aria-pressed={screen.special === name}
-                onClick={() => void answer(screen.path, screen.special === name ? null : { special: name })}
-              >
-                {t(name)}
-              </button>
-            ))}
-          </div>
-        )}
       </main>
       <footer className="fill-foot">
         <button
@@ -299,7 +288,7 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
           className="back"
           aria-label={t('back')}
           hidden={settings.turning === 'swipe'}
-          disabled={screen.previous === null}
+          disabled={previous === null}
           onClick={() => void back()}
         >
           ‹
@@ -325,20 +314,10 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
           </button>
         </div>
         <button type="button" className="next" onClick={() => void next()}>
-          {screen.next === null ? t('finish') : t('next')} ›
+          {(page.at(-1)?.next ?? null) === null ? t('finish') : t('next')} ›
         </button>
       </footer>
     </div>
-  );
-}
-
-/** What was answered just before, so that the conversation's thread is not lost. */
-function Before({ line, words }: { line: Screen['before']; words: string }) {
-  if (line == null) return null;
-  return (
-    <p className="before" title={words}>
-      <span>{line.wording}</span> <b>{line.answer}</b>
-    </p>
   );
 }
 
@@ -362,46 +341,3 @@ const CLOCK_SLACK_MS = 120_000;
 
 /** Whether the clock was set back: later answers would look earlier than those before. */
 const clockProblem = (row: Interview): boolean => new Date(row.changedAt).getTime() - Date.now() > CLOCK_SLACK_MS;
-
-/** Asks a second time, so that a slip of the finger removes nobody. */
-function RemoveRow({ words, onRemove }: { words: string; onRemove: () => void }) {
-  const [sure, setSure] = useState(false);
-  return (
-    <button
-      type="button"
-      className={sure ? 'remove-row sure' : 'remove-row'}
-      onBlur={() => {
-        setSure(false);
-      }}
-      onClick={() => {
-        if (sure) onRemove();
-        else setSure(true);
-      }}
-    >
-      {sure ? `${words}?` : words}
-    </button>
-  );
-}
-
-/** Enter and the arrow keys lead on and back, except where they edit a text or move between codes. */
-function useNavigationKeys(active: boolean, next: () => Promise<void>, back: () => Promise<void>) {
-  useEffect(() => {
-    if (!active) return;
-    const press = (event: KeyboardEvent) => {
-      const inText = event.target instanceof HTMLInputElement && !['radio', 'checkbox'].includes(event.target.type);
-      const inForm = event.target instanceof Element && event.target.closest('.note, select, button') !== null;
-      if (inForm) return;
-      if (event.key === 'Enter' || (event.key === 'PageDown' && !inText)) {
-        event.preventDefault();
-        void next();
-      } else if (event.key === 'PageUp' && !inText) {
-        event.preventDefault();
-        void back();
-      }
-    };
-    window.addEventListener('keydown', press);
-    return () => {
-      window.removeEventListener('keydown', press);
-    };
-  }, [active, next, back]);
-}

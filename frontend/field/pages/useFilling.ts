@@ -180,8 +180,17 @@ export function useFilling(row: Interview, release: ReleaseRow, first: Screen) {
     [step, uuid],
   );
 
+  /** Answer one of several questions on a page: it is where the interview stands from then on. */
+  const answerAt = useCallback(
+    (path: string, value: Json) => {
+      at.current = path;
+      return answer(path, value);
+    },
+    [answer],
+  );
+
   const findCodes = useCallback(
-    (typed: string) => done(() => theEngine().call('findCodes', uuid, at.current, typed)),
+    (typed: string, path: string) => done(() => theEngine().call('findCodes', uuid, path, typed)),
     [done, uuid],
   );
 
@@ -193,5 +202,5 @@ export function useFilling(row: Interview, release: ReleaseRow, first: Screen) {
     return now;
   }, [uuid]);
 
-  return { screen, trouble, step, answer, findCodes, settled };
+  return { screen, trouble, step, answer, answerAt, findCodes, settled };
 }

@@ -49,6 +49,7 @@ export interface Calls {
   close: { args: [session: string]; result: null };
   way: { args: [session: string]; result: string[] };
   show: { args: [session: string, path: string]; result: Screen };
+  page: { args: [session: string, path: string]; result: Screen[] };
   grid: { args: [session: string, path: string]; result: Screen[] };
   findCodes: { args: [session: string, path: string, typed: string]; result: CodesFound };
   answer: { args: [session: string, path: string, value: Json]; result: Screen };

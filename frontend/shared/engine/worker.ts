@@ -8,6 +8,7 @@ interface Session {
   way(): string;
   show(path: string): string;
   grid(path: string): string;
+  page(path: string): string;
   find_codes(path: string, typed: string): string;
   answer(path: string, value: string): string;
   remove_row(path: string): string;
@@ -112,6 +113,8 @@ async function run({ call, args }: Request): Promise<unknown> {
       sessions.get(name)?.destroy();
       sessions.delete(name);
       return null;
+    case 'page':
+      return read(session(name).page(args[1] as string));
     case 'grid':
       return read(session(name).grid(args[1] as string));
     case 'findCodes':

@@ -1,5 +1,5 @@
 // What can be chosen: one tap each, keys 1 to 9 on a keyboard.
-import { useEffect, useId, useRef } from 'react';
+import { useEffect, useId, useRef, type RefObject } from 'react';
 import { CodePicture } from '../media';
 
 interface ChoicesProps {
@@ -11,10 +11,11 @@ interface ChoicesProps {
 }
 
 export function Choices({ labelledBy, options, chosen, many = false, onChoose }: ChoicesProps) {
-  useDigitKeys(options, onChoose);
+  const group = useRef<HTMLDivElement>(null);
+  useDigitKeys(group, options, onChoose);
   const name = useId();
   return (
-    <div role={many ? 'group' : 'radiogroup'} aria-labelledby={labelledBy} className="choices">
+    <div ref={group} role={many ? 'group' : 'radiogroup'} aria-labelledby={labelledBy} className="choices">
       {options.map((option) => {
         const on = chosen.includes(option.code);
         return (
@@ -40,7 +41,11 @@ export function Choices({ labelledBy, options, chosen, many = false, onChoose }:
 }
 
 /** Keys 1 to 9 choose a code, unless somebody is typing. */
-function useDigitKeys(options: { code: string }[], onChoose: (code: string) => void) {
+function useDigitKeys(
+  group: RefObject<HTMLDivElement | null>,
+  options: { code: string }[],
+  onChoose: (code: string) => void,
+) {
   const latest = useRef({ options, onChoose });
   useEffect(() => {
     latest.current = { options, onChoose };
@@ -51,6 +56,10 @@ function useDigitKeys(options: { code: string }[], onChoose: (code: string) => v
       const elsewhere =
         event.target instanceof HTMLTextAreaElement ||
         (event.target instanceof HTMLElement && event.target.isContentEditable);
+      // Of several questions on a page the one that is in focus.
+      const isOne = document.querySelectorAll('.choices').length === 1;
+      const isMine = event.target instanceof Node && group.current?.contains(event.target) === true;
+      if (!isOne && !isMine) return;
       if (typing || elsewhere || event.ctrlKey || event.metaKey || event.altKey) return;
       const option = latest.current.options[Number(event.key) - 1];
       if (/^[1-9]$/.test(event.key) && option) latest.current.onChoose(option.code);
@@ -59,5 +68,5 @@ function useDigitKeys(options: { code: string }[], onChoose: (code: string) => v
     return () => {
       window.removeEventListener('keydown', press);
     };
-  }, []);
+  }, [group]);
 }

@@ -12,7 +12,16 @@ from skavo.core.interview.paths import find_part, path_of
 from skavo.core.interview.release import Release
 from skavo.core.interview.screens import OverviewLine, PackedInterview, SavedInterview, Screen, Unsaved
 from skavo.core.interview.state import Place
-from skavo.core.interview.view import all_findings, grid_lines, overview, overview_line, progress, show_step, steps
+from skavo.core.interview.view import (
+    all_findings,
+    grid_lines,
+    overview,
+    overview_line,
+    page_lines,
+    progress,
+    show_step,
+    steps,
+)
 from skavo.core.interview.walk import next_screen, previous_screen
 
 _releases: dict[str, Release] = {}
@@ -72,6 +81,10 @@ class Session:
     def grid(self, path: str) -> str:
         """All lines of the grid that a path stands in, as JSON screens; none where it stands in no grid."""
         return json.dumps([self._screen(line) for line in grid_lines(self.engine, path)], ensure_ascii=False)
+
+    def page(self, path: str) -> str:
+        """All questions of the section that a path stands in, as JSON screens."""
+        return json.dumps([self._screen(line) for line in page_lines(self.engine, path)], ensure_ascii=False)
 
     def find_codes(self, path: str, typed: str) -> str:
         """The codes of a long list that hold what was typed, as JSON."""

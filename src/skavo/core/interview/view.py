@@ -140,6 +140,33 @@ def grid_lines(engine: Engine, path: str) -> list[str]:
     return [path_of(engine.release, index, row) for index in lines]
 
 
+def page_lines(engine: Engine, path: str) -> list[str]:
+    """The paths of what stands on one page with `path`, where a page is a section: as far as it is asked, in order.
+
+    A section within it, or another row of a roster, is another page.
+    """
+    part, row = find_part(engine.release, path)
+    way = list(steps(engine))
+    if (part.index, row) not in way:
+        return [path]
+    first = last = way.index((part.index, row))
+    home = _home(engine, way[first])
+    while first > 0 and _home(engine, way[first - 1]) == home:
+        first -= 1
+    while last + 1 < len(way) and _home(engine, way[last + 1]) == home:
+        last += 1
+    return [path_of(engine.release, index, asked_row) for index, asked_row in way[first : last + 1]]
+
+
+def _home(engine: Engine, place: Place) -> tuple[int | None, Row]:
+    """The section or roster that a screen stands in, whatever grid is around it, and the row."""
+    index, row = place
+    parent = engine.release.parts[index].parent
+    while parent is not None and engine.release.parts[parent].kind.name == "grid":
+        parent = engine.release.parts[parent].parent
+    return parent, row
+
+
 def _told_once(engine: Engine, part: PartSpec, row: Row) -> list[Broken]:
     """What is broken at one answer; one that does not fit its mask is not told again by a check that asks for the form."""
     broken = engine.broken.get((part.index, row), [])

@@ -1,0 +1,67 @@
+import { useState, type ComponentProps } from 'react';
+import type { Screen } from '../../shared/engine/types';
+import { Question } from '../../shared/interview/Question';
+
+type AskedProps = ComponentProps<typeof Question> & { onRemoveRow: () => void };
+
+/** One question, with what may stand in place of an answer. */
+export function Asked({ onRemoveRow, ...asked }: AskedProps) {
+  const { screen, t, onAnswer } = asked;
+  const special = screen.special_allowed.filter(
+    (s): s is 'dont_know' | 'refused' => s === 'dont_know' || s === 'refused',
+  );
+  return (
+    <section className="asked">
+      <Question {...asked} />
+      {screen.removable_row !== null && (
+        <RemoveRow key={screen.removable_row} words={t('removeRow')} onRemove={onRemoveRow} />
+      )}
+      {special.length > 0 && (
+        <div className="specials">
+          {special.map((name) => (
+            <button
+              key={name}
+              type="button"
+              aria-pressed={screen.special === name}
+              onClick={() => {
+                onAnswer(screen.special === name ? null : { special: name });
+              }}
+            >
+              {t(name)}
+            </button>
+          ))}
+        </div>
+      )}
+    </section>
+  );
+}
+
+/** Asks a second time, so that a slip of the finger removes nobody. */
+function RemoveRow({ words, onRemove }: { words: string; onRemove: () => void }) {
+  const [sure, setSure] = useState(false);
+  return (
+    <button
+      type="button"
+      className={sure ? 'remove-row sure' : 'remove-row'}
+      onBlur={() => {
+        setSure(false);
+      }}
+      onClick={() => {
+        if (sure) onRemove();
+        else setSure(true);
+      }}
+    >
+      {sure ? `${words}?` : words}
+    </button>
+  );
+}
+
+/** What was answered just before, so that the conversation's thread is not lost. */
+export function Before({ line, words }: { line: Screen['before']; words: string }) {
+  if (line == null) return null;
+  return (
+    <p className="before" title={words}>
+      <span>{line.wording}</span> <b>{line.answer}</b>
+    </p>
+  );
+}

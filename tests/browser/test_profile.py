@@ -1,0 +1,89 @@
+"""What the desk has set for a team is what its phones do, from their next contact on."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from skavo.core.fieldwork.profile import FieldProfile
+from skavo.store.phones import ordinary_profile
+from skavo.web.pages import STATIC
+from tests.browser.pairing import choose_pin
+from tests.browser.test_without_network import Field
+
+pytestmark = [
+    pytest.mark.browser,
+    pytest.mark.skipif(not (STATIC / "field.html").exists(), reason="the pages are not built: make build"),
+]
+
+
+@pytest.fixture
+def field(tmp_path: Path) -> Iterator[Field]:
+    made = Field(tmp_path)
+    yield made
+    made.end()
+
+
+def set_profile(field: Field, **settings: Any) -> None:
+    with field.store.session() as session:
+        ordinary_profile(session, 1).settings = FieldProfile(**settings).model_dump()
+
+
+def test_a_section_stands_on_one_page_and_what_is_sent_by_hand_waits_for_it(field: Field) -> None:
+    set_profile(field, page="section", sends="by hand", practice=False, help_name="Sela Brack", help_phone="555 0100")
+    field.pair()
+    phone = field.phone
+    phone.press("Start an interview")
+    phone.until(lambda: phone.count(".question-wording") == 3, "all three questions")
+
+    def typed(number: int, text: str) -> None:
+        phone.find(".typed", number).send_keys(text)
+
+    typed(0, "North well")
+    typed(1, "200")
+    field.next()
+    phone.sees("This cannot be right")
+    phone.find(".typed", 1).clear()
+    typed(1, "20")
+    typed(2, "Deep")
+    phone.until(lambda: phone.count(".note") == 0, "in order")
+    field.next()
+    phone.press("Pack the interview")
+    phone.sees("Packed interviews are sent by hand.")
+    assert field.arrived() == []
+    phone.press("Interviews")
+    phone.press("Send 1 now")
+    phone.until(lambda: field.arrived() == [("North well", 20)], "sent by hand")
+    phone.press("Me")
+    phone.sees("Sela Brack")
+
+
+def test_a_pin_that_is_asked_for_later_seals_what_was_kept_without_one(field: Field) -> None:
+    set_profile(field, pin=False)
+    code = field.code()
+    field.phone.browser.get(f"{field.server.address}/field/#pair={code}")
+    field.phone.type_into("input[name=device]", "phone 01")
+    field.phone.press("Pair")
+    field.phone.find(".frame-action .wide-button")
+    field.begin("North well")
+    field.next()
+    field.phone.press("Leave")
+    set_profile(field, pin=True)
+    field.phone.press("Me")
+    field.phone.press("Send and fetch now")
+    choose_pin(field.phone)
+    field.phone.press("Today")
+    field.phone.press("North well")
+    field.shows("How many use it?")
+    generations = """
+      const done = arguments[0];
+      const asked = indexedDB.open('skavo-field');
+      asked.onsuccess = () => {
+        const all = asked.result.transaction('vault').objectStore('vault').getAllKeys();
+        all.onsuccess = () => { done(all.result); };
+      };
+    """
+    assert field.phone.browser.execute_async_script(generations) == [2]

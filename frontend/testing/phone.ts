@@ -1,25 +1,10 @@
 // A phone in tests: paired, with a vault that has no PIN, and interviews as they are kept on it.
+import { ORDINARY_PROFILE } from '../shared/api/contract';
 import { db, type DeviceRow, type Interview, type Settings } from '../field/store/db';
 import { addInterview } from '../field/store/kept';
 import { enterWithoutPin, makeVault, toBase64 } from '../field/store/vault';
 
-export const SETTINGS: Settings = {
-  page: 'question',
-  turning: 'both',
-  goes_on: false,
-  photo_pixels: 1600,
-  photo_quality: 80,
-  sends: 'any network',
-  keeps: 'list',
-  keeps_days: 14,
-  languages: [],
-  pin: false,
-  lock_minutes: 5,
-  practice: true,
-  point_metres: 12,
-  help_name: '',
-  help_phone: '',
-};
+export const SETTINGS: Settings = { ...ORDINARY_PROFILE, pin: false };
 
 /** Nothing on the phone but what pairing leaves there, and an open vault. */
 export async function freshPhone(more: Partial<DeviceRow> = {}): Promise<void> {

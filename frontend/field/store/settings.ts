@@ -1,25 +1,10 @@
 // What the office has set for this phone, and what follows from it.
 import { useLiveQuery } from 'dexie-react-hooks';
+import { ORDINARY_PROFILE } from '../../shared/api/contract';
 import { db, type Settings } from './db';
 
-/** The profile until the office has been heard: as every study begins. */
-const BEFORE: Settings = {
-  page: 'question',
-  turning: 'both',
-  goes_on: false,
-  photo_pixels: 1600,
-  photo_quality: 80,
-  sends: 'any network',
-  keeps: 'list',
-  keeps_days: 14,
-  languages: [],
-  pin: false,
-  lock_minutes: 5,
-  practice: true,
-  point_metres: 12,
-  help_name: '',
-  help_phone: '',
-};
+/** The profile until the office has been heard: as every study begins, but for the PIN, which it has to ask for. */
+const BEFORE: Settings = { ...ORDINARY_PROFILE, pin: false };
 
 export const settingsHere = async (): Promise<Settings> => (await db.device.get('me'))?.settings ?? BEFORE;
 

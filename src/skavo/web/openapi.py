@@ -17,6 +17,7 @@ from typing import Any, get_args, get_origin, get_type_hints, is_typeddict
 
 from pydantic import create_model
 
+from skavo.core.fieldwork.profile import FieldProfile
 from skavo.core.interview import screens
 from skavo.core.interview.formats import INTERVIEW, RELEASE
 from skavo.core.interview.kinds import KINDS
@@ -63,15 +64,18 @@ def _modelled(shape: Any, models: dict[type, Any]) -> Any:
 
 
 def contract() -> str:
-    """The kinds of question, what an answer of each is typed as and given by, and the formats written, as TypeScript."""
+    """The kinds of question, what an answer of each is typed as and given by, the formats written, and the profile that a
+    study begins with, as TypeScript."""
     kinds = {kind.name: {"glyph": kind.glyph, "input": kind.input, "type": kind.type} for kind in KINDS.values()}
     formats = {f.name: f.newest for f in (RELEASE, INTERVIEW, BUNDLE, RECEIPTS)}
     lines = [
-        "// Written by skavo.web.openapi from core/interview/kinds.py and the formats.",
+        "// Written by skavo.web.openapi from core/interview/kinds.py, core/fieldwork/profile.py and the formats.",
+        "import type { components } from './schema';",
         f"export const KINDS = {json.dumps(kinds, ensure_ascii=False, indent=2)} as const;",
         "export type KindName = keyof typeof KINDS;",
         "export type InputName = (typeof KINDS)[KindName]['input'];",
         f"export const FORMATS = {json.dumps(formats, indent=2)} as const;",
+        f"export const ORDINARY_PROFILE: components['schemas']['FieldProfile'] = {FieldProfile().model_dump_json(indent=2)};",
     ]
     return "\n".join(lines) + "\n"
 

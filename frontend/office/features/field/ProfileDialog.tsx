@@ -1,5 +1,6 @@
 import { Alert, App, Button, Checkbox, Form, Input, InputNumber, Modal, Select } from 'antd';
 import { api, ask, type Schemas } from '../../../shared/api/client';
+import { ORDINARY_PROFILE } from '../../../shared/api/contract';
 import { languageName } from '../../../shared/interview/languages';
 import { t } from '../../texts/texts';
 import { useFieldChange, type Profile, type Settings } from './phones';
@@ -14,25 +15,6 @@ interface Props {
 }
 
 type Values = Settings & { name: string; teams: number[] };
-
-/** As every study begins (core/fieldwork/profile.py). */
-const ORDINARY: Settings = {
-  page: 'question',
-  turning: 'both',
-  goes_on: false,
-  photo_pixels: 1600,
-  photo_quality: 80,
-  sends: 'any network',
-  keeps: 'list',
-  keeps_days: 14,
-  languages: [],
-  pin: true,
-  lock_minutes: 5,
-  practice: true,
-  point_metres: 12,
-  help_name: '',
-  help_phone: '',
-};
 
 const optionsOf = <Key extends string>(words: Record<Key, string>) =>
   (Object.keys(words) as Key[]).map((value) => ({ value, label: words[value] }));
@@ -64,7 +46,7 @@ export function ProfileDialog({ studyId, profile, teams, onClose }: Props) {
   );
   const initial: Values =
     profile === null
-      ? { ...ORDINARY, name: '', teams: [] }
+      ? { ...ORDINARY_PROFILE, name: '', teams: [] }
       : { ...profile.settings, name: profile.name, teams: profile.teams };
   const askFirst = (gone: Profile) => {
     void modal.confirm({

@@ -14,7 +14,7 @@ from skavo.core.rules.automaton import text_fits
 from skavo.core.rules.check_digits import luhn_ok
 from skavo.core.rules.functions import completed_months
 from skavo.formats.csv_files import _cell
-from skavo.web.field import _drawn
+from skavo.services.pairing import _drawn
 
 
 @pytest.mark.parametrize("digits", ["79927398713", "4539578763621486", "0000000000"])

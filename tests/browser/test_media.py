@@ -12,6 +12,7 @@ from skavo.server import Server
 from skavo.store.models import Questionnaire
 from skavo.web.pages import STATIC
 from tests.browser.chromium import cut_network
+from tests.browser.pairing import unlock
 from tests.browser.screen import Screen
 from tests.browser.test_kinds import Phone
 from tests.browser.test_views import violations
@@ -81,6 +82,7 @@ def test_a_phone_fetches_it_and_shows_it_without_a_network(screen: Screen, demo:
     assert str(image.get_property("src")).startswith("blob:")
     cut_network(phone.browser, True)
     phone.browser.refresh()
+    unlock(phone.screen)
     phone.next_to("May I ask")
     shown = phone.screen.find(".media-beside img")
     phone.screen.until(lambda: int(shown.get_property("naturalWidth") or 0) == 900)

@@ -79,8 +79,8 @@ def build_study(store: Store, script: Script | None = None) -> int:
         manager = session.scalars(select(Person).where(Person.login == STAFF[0][0])).one().id
     sets = DataSets(store.files)
     desk = Desk(store, sets, Jobs(store, sets, {}), STAFF[0][1], manager, granted(["data_manager"]))
-    _write_questionnaire(desk, study_id, script or demo_script(), {} if script else demo_media())
     _set_profiles(desk, study_id)
+    _write_questionnaire(desk, study_id, script or demo_script(), {} if script else demo_media())
     return study_id
 
 

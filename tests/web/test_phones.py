@@ -188,9 +188,25 @@ def test_an_interview_left_at_the_office_goes_on_on_one_other_phone_of_the_same_
     assert take(second).data == take(second).data == content
     assert take(first).get_json()["code"] == "taken_up"
     assert ask(first).get_json()["left"] == []
+    # The answer may have been lost on its way: the phone that took it up is told of it still.
+    assert [left["uuid"] for left in ask(second).get_json()["left"]] == [uuid]
     second.hand_in(app, uuid)
     assert leave(second).get_json()["code"] == "arrived_already"
     assert take(second).status_code == 404
+
+
+def test_what_a_lost_phone_had_taken_up_goes_on_on_another(app: Any, desk: Callable[[str], Desk]) -> None:
+    first, second, person = Phone(app, desk), Phone(app, desk), desk("supervisor")
+    uuid = "0b6b6e1e-7c3c-4b4e-9d5a-3f6f2c1d0a11"
+    first.client.put(f"/api/field/left/{uuid}", data=b"{}", headers=first.headers)
+    second.client.post(f"/api/field/left/{uuid}/taking", json={}, headers=second.headers)
+    assert ask(first).get_json()["left"] == []
+    with app.extensions["skavo_store"].reading() as session:
+        lost = session.scalars(select(Device.id).order_by(Device.id.desc())).first()
+    person.answer("POST", f"/api/devices/{lost}/cut-off")
+    assert [left["uuid"] for left in ask(first).get_json()["left"]] == [uuid]
+    taken = first.client.post(f"/api/field/left/{uuid}/taking", json={}, headers=first.headers)
+    assert (taken.status_code, taken.data) == (200, b"{}")
 
 
 def test_counts_and_receipts_are_of_the_person_from_all_their_phones(app: Any, desk: Callable[[str], Desk]) -> None:

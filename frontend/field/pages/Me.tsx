@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { inLanguage, languageName } from '../../shared/interview/languages';
 import type { Translate } from '../../shared/texts/catalogue';
-import { lockPhone } from '../store/access';
+import { lockPhone, settlePin } from '../store/access';
 import { readReceipts } from '../store/bundle';
 import { db, type DeviceRow, type Tally } from '../store/db';
 import { headsIn } from '../store/kept';
@@ -90,7 +90,8 @@ const tallyFacts = (tally: Tally | undefined, t: Translate<FieldText>): [string,
 function Pin({ device }: { device: DeviceRow }) {
   const { t } = useTexts();
   const [changing, setChanging] = useState(false);
-  if (device.settings?.pin !== true) return null;
+  const pinned = useLiveQuery(async () => (await db.vault.orderBy('generation').last())?.pinned === true, []);
+  if (pinned !== true) return null;
   if (changing)
     return (
       <NewPin
@@ -114,6 +115,11 @@ function Pin({ device }: { device: DeviceRow }) {
       >
         {t('changePin')}
       </button>
+      {device.settings?.pin === false && (
+        <button type="button" className="wide-button secondary" onClick={() => void settlePin('')}>
+          {t('dropPin')}
+        </button>
+      )}
     </div>
   );
 }

@@ -46,7 +46,11 @@ export function Today({ device }: { device: DeviceRow }) {
           <div className="tallies">
             <Tally shape={SHAPES['in hand']} count={inHand.length} word={t('in_hand')} />
             <Tally shape={SHAPES.packed} count={packed.length} word={t('packed')} />
-            <Tally shape={SHAPES['handed in']} count={handedIn.length} word={t('handedInToday')} />
+            <Tally
+              shape={SHAPES['handed in']}
+              count={Math.max(handedIn.length, device.tally?.today ?? 0)}
+              word={t('handedInToday')}
+            />
           </div>
         </>
       }
@@ -74,7 +78,7 @@ export function Today({ device }: { device: DeviceRow }) {
       {begun.map((row) => (
         <InterviewLine key={row.uuid} row={row} />
       ))}
-      <LeftAtOffice device={device} />
+      <LeftAtOffice device={device} here={new Set(rows.map((row) => row.uuid))} />
       {packed.length > 0 && <h2>{t('waitingToBeSent')}</h2>}
       {packed.map((row) => (
         <InterviewLine key={row.uuid} row={row} />
@@ -149,11 +153,11 @@ function StorageNote() {
 }
 
 /** What waits at the office, left there by this person on another phone. */
-function LeftAtOffice({ device }: { device: DeviceRow }) {
+function LeftAtOffice({ device, here }: { device: DeviceRow; here: Set<string> }) {
   const { t, language } = useTexts();
   const navigate = useNavigate();
   const [problem, setProblem] = useState('');
-  const left = device.left ?? [];
+  const left = (device.left ?? []).filter((one) => !here.has(one.uuid));
   if (left.length === 0) return null;
   const goOn = async (uuid: string) => {
     try {

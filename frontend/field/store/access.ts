@@ -1,4 +1,5 @@
 // Who may see what this phone keeps: nobody before the vault is open. What is in the way is one state for all pages.
+import { theEngine } from '../../shared/engine/client';
 import { db, type DeviceRow } from './db';
 import { forgetUnsealed } from './kept';
 import { resealAll } from './resealing';
@@ -59,6 +60,8 @@ export async function lockPhone(): Promise<void> {
   const waiting = await db.interviews.where('state').equals('packed').count();
   vault.lock(waiting > 0);
   forgetUnsealed();
+  // The engine holds the interview that was open; its worker goes with all that it knows, and starts again when needed.
+  theEngine().end();
 }
 
 /** The token with which this phone speaks to the office; null while it cannot be opened. */

@@ -10,7 +10,7 @@ import { checkSeal, sealFile, sealsUnder, unsealFile } from './vault';
 export async function keepFile(interview: string, given: Blob, name: string, kind: string): Promise<FileReference> {
   const { photo_pixels: pixels, photo_quality: quality } = await settingsHere();
   const file = kind === 'photo' ? await reduced(given, pixels, quality) : given;
-  const reference = await referenceTo(file, name);
+  const reference = await referenceTo(file, file === given ? name : name.replace(/\.\w+$/, '') + '.jpg');
   const generation = sealsUnder();
   const sealed = await sealFile(file);
   const { size: bytes, type } = file;

@@ -6,7 +6,7 @@ import hashlib
 from datetime import datetime
 
 from pydantic import BaseModel
-from sqlalchemy import select
+from sqlalchemy import ColumnElement, or_, select
 from sqlalchemy.orm import Session
 
 from skavo.services.refusals import Refused, not_found
@@ -45,7 +45,8 @@ def leave_interview(session: Session, device: Device, uuid: str, label: str, con
 
 
 def left_for(session: Session, device: Device) -> list[LeftOut]:
-    """What waits for the person whose device this is, the newest first."""
+    """What waits for the person whose device this is, the newest first; with what this device has taken up itself, so
+    that it can ask again where the answer was lost on its way."""
     waiting = select(LeftInterview, Device.name).join(Device, Device.id == LeftInterview.device_id)
     mine = (
         LeftInterview.person_id == device.person_id
@@ -53,7 +54,7 @@ def left_for(session: Session, device: Device) -> list[LeftOut]:
         else LeftInterview.enumerator == device.enumerator
     )
     rows = session.execute(
-        waiting.where(LeftInterview.study_id == device.study_id, LeftInterview.taken_at.is_(None), mine).order_by(
+        waiting.where(LeftInterview.study_id == device.study_id, _is_free_for(device), mine).order_by(
             LeftInterview.left_at.desc()
         )
     )
@@ -61,13 +62,13 @@ def left_for(session: Session, device: Device) -> list[LeftOut]:
 
 
 def take_up(session: Session, device: Device, uuid: str) -> bytes:
-    """The content of what was left, for this phone alone from now on; the same phone may ask again."""
-    kept = session.scalar(
-        select(LeftInterview).where(LeftInterview.study_id == device.study_id, LeftInterview.uuid == uuid)
-    )
+    """The content of what was left, for this phone alone from now on; the same phone may ask again, and another one where
+    the phone that had it was cut off."""
+    wanted = (LeftInterview.study_id == device.study_id, LeftInterview.uuid == uuid)
+    kept = session.scalar(select(LeftInterview).where(*wanted))
     if kept is None or not _is_own(kept, device):
         raise not_found("interview left at the office")
-    if kept.taken_at is not None and kept.taken_by_id != device.id:
+    if session.scalar(select(LeftInterview.id).where(*wanted, _is_free_for(device))) is None:
         raise Refused("taken_up", "Another phone has taken this interview up. Go on with it there.")
     kept.taken_at, kept.taken_by_id = now(), device.id
     return kept.content
@@ -78,6 +79,13 @@ def forget_left(session: Session, study_id: int, uuid: str) -> None:
     kept = session.scalar(select(LeftInterview).where(LeftInterview.study_id == study_id, LeftInterview.uuid == uuid))
     if kept is not None:
         session.delete(kept)
+
+
+def _is_free_for(device: Device) -> ColumnElement[bool]:
+    """Nobody has taken it up, or this device, or one that may do nothing any more."""
+    out_of_use = select(Device.id).where(Device.study_id == device.study_id, Device.cut_off_at.is_not(None))
+    taken_by = LeftInterview.taken_by_id
+    return or_(LeftInterview.taken_at.is_(None), taken_by == device.id, taken_by.in_(out_of_use))
 
 
 def _is_own(kept: LeftInterview, device: Device) -> bool:

@@ -88,7 +88,7 @@ class LeftInterview(Base):
     """An interview in hand that somebody left at the office, for themselves to go on with on another phone.
 
     `content` is what the phone kept of it, `label` what it is called in lists. `taken_at` is when a phone took it up;
-    it stays here until that phone has handed it in.
+    it stays here until it is handed in, so that another one can go on where that phone is lost.
     """
 
     __tablename__ = "left_interview"

@@ -38,6 +38,10 @@ def test_a_section_stands_on_one_page_and_what_is_sent_by_hand_waits_for_it(fiel
     phone = field.phone
     phone.press("Start an interview")
     phone.until(lambda: phone.count(".question-wording") == 3, "all three questions")
+    phone.click(".fill-head button")
+    phone.find(".find input")
+    phone.browser.back()
+    phone.until(lambda: phone.count(".question-wording") == 3, "back at the questions, still in the interview")
 
     def typed(number: int, text: str) -> None:
         phone.find(".typed", number).send_keys(text)

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
@@ -195,6 +196,29 @@ def test_corrected_at_the_desk_and_on_another_phone_it_waits_for_a_person(
         assert (interview.counting, interview.waiting, interview.state) == (2, False, "arrived")
 
 
+def draw_on_the_photo(phone: Screen) -> None:
+    """What is drawn becomes part of the picture, whose red it had not before."""
+    phone.press("Draw on it")
+    canvas = phone.find("canvas.drawing")
+    phone.until(lambda: int(canvas.get_property("width")) == 640, "the photo is laid under")
+    stroke = ActionChains(phone.browser).move_to_element_with_offset(canvas, -60, 0).click_and_hold()
+    stroke.move_by_offset(50, -30).move_by_offset(60, 40).release().perform()
+    phone.press("Keep the drawing")
+    reds = """
+      const image = document.querySelector('img.answer-photo');
+      if (!image || !image.complete || image.naturalWidth === 0) return 0;
+      const canvas = new OffscreenCanvas(image.naturalWidth, image.naturalHeight);
+      const context = canvas.getContext('2d');
+      context.drawImage(image, 0, 0);
+      const { data } = context.getImageData(0, 0, canvas.width, canvas.height);
+      let count = 0;
+      for (let at = 0; at < data.length; at += 4)
+        if (data[at] > 170 && data[at + 1] < 90 && data[at + 2] < 90) count += 1;
+      return count;
+    """
+    phone.until(lambda: phone.browser.execute_script(reds) > 100, "the stroke is in the picture")
+
+
 def test_a_phones_file_is_read_in_at_the_desk(served: Server, desk: Screen, phone: Screen, tmp_path: Path) -> None:
     """In hand, with its photo: saved on the phone without the engine's help and read in byte for byte."""
     phone.press("Start an interview")
@@ -203,6 +227,7 @@ def test_a_phones_file_is_read_in_at_the_desk(served: Server, desk: Screen, phon
     go_on(phone)
     phone.find("input[type=file]").send_keys(picture(tmp_path / "well.jpg"))
     phone.sees("Take it again")
+    draw_on_the_photo(phone)
     phone.press("Leave")
     down = tmp_path / "down"
     down.mkdir()

@@ -1,6 +1,6 @@
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useCallback, useMemo, useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { theEngine } from '../../shared/engine/client';
 import type { Screen } from '../../shared/engine/types';
 import { directionOf, languageName } from '../../shared/interview/languages';
@@ -105,7 +105,7 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
   const isSection = settings.page === 'section';
   const page = usePage(isSection, uuid, screen);
   const [language, setLanguage] = useState(row.language);
-  const [face, setFace] = useState<Face>('question');
+  const [face, setFace] = useFace();
   const [tried, setTried] = useState(false);
   const changedAt = useLiveQuery(async () => (await db.interviews.get(uuid))?.changedAt, [uuid]);
   const t = textsIn(language);
@@ -122,7 +122,7 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
       setFace('question');
       window.scrollTo(0, 0);
     },
-    [step, uuid],
+    [setFace, step, uuid],
   );
 
   const next = useCallback(async () => {
@@ -135,13 +135,13 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
       showFirstFinding();
     } else if (onward !== null) await goTo(onward);
     else setFace('finish');
-  }, [goTo, isSection, settled, uuid]);
+  }, [goTo, isSection, setFace, settled, uuid]);
 
   const previous = page[0]?.previous ?? null;
   const back = useCallback(async () => {
     if (face !== 'question') setFace('question');
     else if (previous !== null) await goTo(previous);
-  }, [face, goTo, previous]);
+  }, [face, goTo, previous, setFace]);
 
   /** The row goes, its answers are kept aside, and the interview goes on with what stands in its place. */
   const removeRow = (gone: string) => {
@@ -319,6 +319,20 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
       </footer>
     </div>
   );
+}
+
+/** What is shown of the interview, kept in the address: the phone's own back button leads from the list to the question. */
+function useFace(): [Face, (face: Face) => void] {
+  const [params, setParams] = useSearchParams();
+  const named = params.get('face');
+  const face: Face = named === 'overview' || named === 'finish' ? named : 'question';
+  const setFace = useCallback(
+    (wanted: Face) => {
+      setParams(wanted === 'question' ? {} : { face: wanted }, { replace: wanted === 'question' });
+    },
+    [setParams],
+  );
+  return [face, setFace];
 }
 
 /** What the office wrote: about the whole while it is begun, and at the question concerned. */

@@ -223,9 +223,12 @@ function Sketch({ points, closed }: { points: Position[]; closed: boolean }) {
   const shrunk = Math.cos(((points[0]?.latitude ?? 0) * Math.PI) / 180);
   const flat = points.map((p) => ({ x: p.longitude * shrunk, y: -p.latitude }));
   const [left, top] = [Math.min(...flat.map((p) => p.x)), Math.min(...flat.map((p) => p.y))];
-  const extent = Math.max(...flat.map((p) => p.x - left), ...flat.map((p) => p.y - top)) || 1;
-  const scale = (SKETCH - 2 * MARGIN) / extent;
-  const drawn = flat.map(({ x, y }) => ({ x: MARGIN + (x - left) * scale, y: MARGIN + (y - top) * scale }));
+  const [width, height] = [Math.max(...flat.map((p) => p.x - left)), Math.max(...flat.map((p) => p.y - top))];
+  const scale = (SKETCH - 2 * MARGIN) / (Math.max(width, height) || 1);
+  const drawn = flat.map(({ x, y }) => ({
+    x: SKETCH / 2 + (x - left - width / 2) * scale,
+    y: SKETCH / 2 + (y - top - height / 2) * scale,
+  }));
   const outline = drawn.map(({ x, y }) => `${x.toFixed(1)},${y.toFixed(1)}`).join(' ');
   return (
     <svg className="sketch" viewBox={`0 0 ${String(SKETCH)} ${String(SKETCH)}`} aria-hidden>

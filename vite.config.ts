@@ -17,7 +17,7 @@ export default defineConfig({
     manifest: true,
     chunkSizeWarningLimit: 1500,
     rolldownOptions: {
-      input: { office: resolve(root, 'office.html'), field: resolve(root, 'field.html') },
+      input: { office: resolve(root, 'office.html'), field: resolve(root, 'field.html'), answer: resolve(root, 'answer.html') },
     },
   },
   server: { port: 5173, proxy: { '/api': 'http://127.0.0.1:8060' } },

@@ -9,9 +9,9 @@ from pathlib import Path
 import pytest
 
 from skavo.demo.build import build_study
+from skavo.jobs.mail import Mail
 from skavo.server import Server
 from skavo.standins.mailbox import Mailbox
-from skavo.web.mail import Mail
 from tests.web.conftest import Desk
 from tests.workshop import workshop_script
 

@@ -16,6 +16,11 @@ const Logbook = lazy(() => import('./features/logbook/Logbook'));
 const Plan = lazy(() => import('./features/studies/Plan'));
 const ScriptPage = lazy(() => import('./features/questionnaire/ScriptPage'));
 const Field = lazy(() => import('./features/field/Field'));
+const PhonesPart = lazy(() => import('./features/field/PhonesPart'));
+const PaperPart = lazy(() => import('./features/field/paper/PaperPart'));
+const BatchPage = lazy(() => import('./features/field/paper/BatchPage'));
+const Keying = lazy(() => import('./features/field/paper/Keying'));
+const LinksPart = lazy(() => import('./features/field/links/LinksPart'));
 const Ledger = lazy(() => import('./features/interviews/Ledger'));
 const Reading = lazy(() => import('./features/interviews/Reading'));
 const Checks = lazy(() => import('./features/checks/Checks'));
@@ -30,11 +35,12 @@ const HandOver = lazy(() => import('./features/handover/HandOver'));
 
 export function Office() {
   const session = useSession();
-  const { pathname } = useLocation();
+  const { pathname, search } = useLocation();
   if (session.isPending) return <Waiting />;
   if (pathname === '/way-in') return <WayIn />;
   if (session.data?.is_new === true) return <First />;
   if (session.data?.name == null) return <SignIn />;
+  if (followed(search)) return <Waiting />;
   return (
     <Suspense fallback={<Waiting />}>
       <Routes>
@@ -57,7 +63,13 @@ export function Office() {
           <Route path="record" element={<RecordPage />} />
           <Route path="plan" element={<Plan />} />
           <Route path="questionnaire" element={<ScriptPage />} />
-          <Route path="field" element={<Field />} />
+          <Route path="field" element={<Field />}>
+            <Route index element={<PhonesPart />} />
+            <Route path="links" element={<LinksPart />} />
+            <Route path="paper" element={<PaperPart />} />
+            <Route path="paper/:batchId" element={<BatchPage />} />
+          </Route>
+          <Route path="field/paper/:batchId/keying" element={<Keying />} />
           <Route path="interviews" element={<Ledger />} />
           <Route path="interviews/:interviewId" element={<Reading />} />
           <Route path="checks" element={<Checks />} />
@@ -86,3 +98,11 @@ const Waiting = () => (
     <Spin />
   </div>
 );
+
+/** Whoever was sent here by a link that asks who they are goes back to it once they are signed in. */
+function followed(search: string): boolean {
+  const then = new URLSearchParams(search).get('then') ?? '';
+  if (!/^\/answer\/[\w-]+$/.test(then)) return false;
+  window.location.replace(then);
+  return true;
+}

@@ -10,11 +10,11 @@ from typing import Any
 from waitress.server import create_server
 
 from skavo.door import guard_door
+from skavo.jobs.mail import Mail
 from skavo.settings import Settings
 from skavo.standins.mailbox import Mailbox
 from skavo.store.database import Store
 from skavo.web.app import MOST_BYTES, create_app, start_jobs
-from skavo.web.mail import Mail
 
 # A connection on which nothing comes for so long makes room for others.
 _IDLE_SECONDS = 30

@@ -8,8 +8,9 @@ from pathlib import Path
 import pytest
 
 from skavo.core.permissions import granted
+from skavo.jobs.mail import Mail
 from skavo.jobs.runner import Jobs
-from skavo.jobs.works import KINDS
+from skavo.jobs.works import kinds_of
 from skavo.services.desk import Desk
 from skavo.store.database import Store, open_store
 from skavo.store.datasets import DataSets
@@ -31,7 +32,7 @@ def study(store: Store) -> SmallStudy:
 def desk_of(store: Store, *roles: str) -> Desk:
     """Somebody with these roles; the jobs they order wait."""
     sets = DataSets(store.files)
-    return Desk(store, sets, Jobs(store, sets, KINDS), "Dora Maine", None, granted(roles))
+    return Desk(store, sets, Jobs(store, sets, kinds_of(Mail)), "Dora Maine", None, granted(roles))
 
 
 @pytest.fixture

@@ -32,7 +32,7 @@ from skavo.services import (
 from skavo.services.desk import Desk
 from skavo.store import datasets, laying, raw_frames
 from skavo.store.database import Store
-from skavo.store.handin import hand_in, read_arrival
+from skavo.store.handin import from_device, hand_in, read_arrival
 from skavo.store.models import Device, now
 from tests.samples import part, staff_script
 from tests.store.study import SmallStudy, small_study
@@ -81,9 +81,9 @@ def computed(monkeypatch: pytest.MonkeyPatch) -> set[str]:
 def arrive(study: SmallStudy, document: dict[str, Any]) -> None:
     with study.store.reading() as session:
         device = session.get_one(Device, study.device_id)
-        arrival = read_arrival(session, device, document["uuid"], json.dumps(document).encode())
+        arrival = read_arrival(session, from_device(device), document["uuid"], json.dumps(document).encode())
     with study.store.session() as session:
-        hand_in(session, session.get_one(Device, study.device_id), arrival)
+        hand_in(session, from_device(session.get_one(Device, study.device_id)), arrival)
 
 
 def test_what_the_stations_compute_is_computed_before_anything_is_written(

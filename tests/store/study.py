@@ -11,7 +11,7 @@ from skavo.core.interview.formats import INTERVIEW
 from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.script import Script, write_script
 from skavo.store.database import Store
-from skavo.store.handin import Receipt, hand_in, read_arrival
+from skavo.store.handin import Receipt, from_device, hand_in, read_arrival
 from skavo.store.models import Device, Interview, Questionnaire, Release, Study, now
 from tests.samples import staff_script
 
@@ -43,7 +43,7 @@ class SmallStudy:
     def arrive_raw(self, identity: str, raw: bytes, *, device_id: int | None = None) -> Receipt:
         with self.store.session() as session:
             device = session.get_one(Device, device_id or self.device_id)
-            return hand_in(session, device, read_arrival(session, device, identity, raw))
+            return hand_in(session, from_device(device), read_arrival(session, from_device(device), identity, raw))
 
     def interview(self, number: int = 1) -> Interview:
         with self.store.reading() as session:

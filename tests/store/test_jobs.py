@@ -15,8 +15,9 @@ from sqlalchemy import func, select
 from sqlalchemy.exc import OperationalError
 
 from skavo.core.errors import DataError
+from skavo.jobs.mail import Mail
 from skavo.jobs.runner import MOST_TRIES, Jobs, Kind, Progress
-from skavo.jobs.works import KINDS
+from skavo.jobs.works import kinds_of
 from skavo.store.database import Store
 from skavo.store.datasets import DataSets
 from skavo.store.files import ARRIVING
@@ -283,7 +284,7 @@ def test_tidying_puts_away_what_has_ended_long_ago_and_nothing_else(store: Store
     for name, days in (("old", 130), ("recent", 50)):
         (arriving / name).write_bytes(b"half")
         os.utime(arriving / name, (time.time() - days * 86400,) * 2)
-    jobs = Jobs(store, DataSets(store.files), KINDS)
+    jobs = Jobs(store, DataSets(store.files), kinds_of(Mail))
     job = jobs.order(None, "tidying", {}, "Skavo")
     jobs.run(job)
     assert state_of(store, job).result == {"links": 1, "pairing_codes": 1, "sessions": 2, "half_files": 1}

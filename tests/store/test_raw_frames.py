@@ -18,7 +18,7 @@ from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.script import Script
 from skavo.store import raw_frames
 from skavo.store.database import Store
-from skavo.store.handin import hand_in, read_arrival
+from skavo.store.handin import from_device, hand_in, read_arrival
 from skavo.store.laying import columns_again, let_count
 from skavo.store.models import Device, Event, Interview, Questionnaire, Release, Revision, Study, now
 from skavo.store.raw_frames import RawFrames
@@ -57,8 +57,8 @@ def arrive(store: Store, release: str, count: int, **answers: Any) -> None:
                 "uuid": str(uuid.uuid4()), "release": release, "answers": {"consent": True, **answers},
                 "paradata": {"started": moment, "ended": moment},
             }  # fmt: skip
-            arrival = read_arrival(session, device, document["uuid"], json.dumps(document).encode())
-            hand_in(session, device, arrival)
+            arrival = read_arrival(session, from_device(device), document["uuid"], json.dumps(document).encode())
+            hand_in(session, from_device(device), arrival)
 
 
 def tables(store: Store, frames: RawFrames) -> dict[str, pl.DataFrame]:

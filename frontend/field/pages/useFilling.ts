@@ -3,7 +3,7 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { theEngine } from '../../shared/engine/client';
 import type { Json, Screen } from '../../shared/engine/types';
-import { holdInterview } from '../store/alone';
+import { holdInterview } from '../../shared/interview/alone';
 import { db, type Interview, type ParadataEvent, type ReleaseRow } from '../store/db';
 import { readInterview } from '../store/kept';
 import { keepInterview, momentHere, openInterview, type Changes } from '../store/interviews';

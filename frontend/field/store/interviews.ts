@@ -139,6 +139,7 @@ export function documentOf(
       device: noted.device ? device.device : '',
       enumerator: device.enumerator,
       events: row.events.map((event) => ({ ...event })),
+      paper: null,
       place: row.place === undefined ? null : { ...row.place },
       engine: ENGINE_FOLDER.split('/').at(-2) ?? '',
       ...(device.clockAheadSeconds === undefined ? {} : { clock_ahead_seconds: device.clockAheadSeconds }),

@@ -1,12 +1,7 @@
 // The phone's side of the HTTP interface: pairing, what to hold, what was sent back, handing in.
 import type { ReleaseMedia } from '../../shared/interview/media';
 import { Problem, problemOf, unreachable, type Schemas } from '../../shared/api/client';
-
-interface Sent {
-  method: 'GET' | 'POST' | 'PUT';
-  body?: string | Blob;
-  headers?: Record<string, string>;
-}
+import { sendInPieces, type Piece, type Sent } from '../../shared/api/pieces';
 
 async function respond(path: string, { method, body, headers = {} }: Sent, token: string): Promise<Response> {
   const all: Record<string, string> = {
@@ -53,37 +48,15 @@ export const fetchInterview = async (token: string, uuid: string) =>
 export const handIn = (token: string, uuid: string, raw: string) =>
   call<Schemas['ReceiptOut']>(`/interviews/${uuid}`, { method: 'PUT', body: raw }, token);
 
-/** What is sent of a file; `from` on, at least one byte where there is one left. */
-type Piece = (from: number) => Promise<Uint8Array<ArrayBuffer>>;
-
-/** Send a file of an interview piece by piece, from where it broke off; returns the hash that the office's disk gave back. */
-export async function handInFile(
+/** Send a file of an interview piece by piece; returns the hash that the office's disk gave back. */
+export const handInFile = (
   token: string,
   file: { interview: string; hash: string; kind: string; bytes: number },
   piece: Piece,
-): Promise<string> {
-  const address = `/interviews/${file.interview}/files/${file.hash}`;
-  let { received } = await call<Schemas['FileReceipt']>(address, { method: 'GET' }, token);
-  for (;;) {
-    const body = new Blob([await piece(received)]);
-    const range = `bytes ${String(received)}-${String(received + body.size - 1)}/${String(file.bytes)}`;
-    const headers: Record<string, string> = file.bytes === 0 ? {} : { 'Content-Range': range };
-    try {
-      const receipt = await call<Schemas['FileReceipt']>(
-        `${address}?kind=${file.kind}`,
-        { method: 'PUT', body, headers },
-        token,
-      );
-      if (receipt.hash != null) return receipt.hash;
-      received = receipt.received;
-    } catch (error) {
-      // Another attempt got further: go on from there.
-      const there = error instanceof Problem && error.code === 'wrong_place' ? error.details.received : undefined;
-      if (typeof there !== 'number' || there === received) throw error;
-      received = there;
-    }
-  }
-}
+): Promise<string> =>
+  sendInPieces(file, piece, (query, sent) =>
+    call(`/interviews/${file.interview}/files/${file.hash}${query}`, sent, token),
+  );
 
 /** What this person has handed in, a page at a time, the newest first. */
 export const receipts = (token: string, before: number | null) =>

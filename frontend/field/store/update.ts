@@ -1,5 +1,5 @@
 // A new build of Skavo: fetched in the background, taken over at one clear moment, never under an open interview.
-import { openInterviews } from './alone';
+import { openInterviews } from '../../shared/interview/alone';
 import type { ToServiceWorker } from './serviceWorkerMessages';
 
 type Listener = (waiting: boolean) => void;

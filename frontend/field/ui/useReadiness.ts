@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { openInterviews } from '../store/alone';
+import { openInterviews } from '../../shared/interview/alone';
 import { lookAgain, type Readiness } from '../store/readiness';
 import { onUpdate } from '../store/update';
 

@@ -45,3 +45,29 @@ export function offsetOf(timeZone: string): string {
     .replace('GMT', 'UTC')
     .replace('-', '−');
 }
+
+/** What a clock in `timeZone` shows at a moment, as a field for day and hour takes it: 2030-01-31T09:30. */
+export function clockAt(timeZone: string, moment: string): string {
+  const parts = new Intl.DateTimeFormat('en-GB', {
+    timeZone,
+    year: 'numeric',
+    month: '2-digit',
+    day: '2-digit',
+    hour: '2-digit',
+    minute: '2-digit',
+  }).formatToParts(new Date(moment));
+  const part = (type: string) => parts.find((one) => one.type === type)?.value ?? '';
+  return `${part('year')}-${part('month')}-${part('day')}T${part('hour')}:${part('minute')}`;
+}
+
+/** The moment at which a clock in `timeZone` shows `clock`, in UTC; where it is set back there, the later one. */
+export function momentAt(timeZone: string, clock: string): string {
+  const wanted = Date.parse(`${clock}:00Z`);
+  // The offset may be another one at the moment found: a second look settles that.
+  let found = wanted;
+  for (let look = 0; look < 2; look += 1) {
+    const shown = Date.parse(`${clockAt(timeZone, new Date(found).toISOString())}:00Z`);
+    found += wanted - shown;
+  }
+  return new Date(found).toISOString();
+}

@@ -9,7 +9,7 @@ Role = Literal["data_manager", "supervisor", "enumerator", "keyer", "analyst"]
 Permission = Literal[
     "study.read", "study.write", "script.read", "script.write", "release.make", "release.sign", "field.read", "field.manage",
     "interview.read", "interview.review", "sensitive.read", "clean.write", "combine.write", "analyse.read",
-    "analyse.write", "extract.make", "job.read", "people.read", "people.manage", "record.read",
+    "analyse.write", "extract.make", "job.read", "people.read", "people.manage", "record.read", "paper.key", "paper.manage",
 ]  # fmt: skip
 # Who may order, stop and fetch each kind of job.
 OF_JOB: dict[str, Permission] = {
@@ -17,6 +17,7 @@ OF_JOB: dict[str, Permission] = {
     "rehearsal": "script.write",
     "proof": "script.write",
     "paper": "script.read",
+    "letters": "field.manage",
     "laying out": "interview.review",
 }
 # Besides permissions in a study: open to everyone, to whoever is signed in, to a paired device, to one that was ordered
@@ -30,10 +31,11 @@ ROLES: dict[Role, set[Permission]] = {
     "data_manager": {
         *_READS, "study.write", "script.write", "release.make", "release.sign", "field.manage", "interview.review", "sensitive.read",
         "clean.write", "combine.write", "analyse.write", "extract.make", "people.read", "people.manage", "record.read",
+        "paper.key", "paper.manage",
     },
-    "supervisor": {*_READS, "release.sign", "field.manage", "interview.review", "sensitive.read", "people.read"},
+    "supervisor": {*_READS, "release.sign", "field.manage", "interview.review", "sensitive.read", "people.read", "paper.key", "paper.manage"},
     "enumerator": {"study.read"},
-    "keyer": {"study.read", "script.read", "job.read"},
+    "keyer": {"study.read", "script.read", "job.read", "paper.key"},
     "analyst": {"study.read", "script.read", "interview.read", "analyse.read", "analyse.write", "extract.make", "job.read"},
 }  # fmt: skip
 

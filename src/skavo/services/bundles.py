@@ -18,7 +18,7 @@ from skavo.services.refusals import Refused
 from skavo.store.database import Store
 from skavo.store.files import Upload
 from skavo.store.filing import tell_file
-from skavo.store.handin import Receipt, hand_in, read_arrival
+from skavo.store.handin import Receipt, from_device, hand_in, read_arrival
 from skavo.store.models import Device, Interview, Membership, StudyKey, now
 from skavo.store.sealing import check_of, decoded, fingerprint, seal, unseal, unwrap
 from skavo.store.secrets import hash_of, new_secret
@@ -73,12 +73,12 @@ def read_in_bundle(desk: Desk, study_id: int, sent: Path) -> BundleOut:
                 (uuid, found if isinstance(found, bytes) else finish(session, study_id, device, found))
                 for uuid, found in held
             ]
-            arrivals = [read_arrival(session, device, uuid, raw) for uuid, raw in documents]
+            arrivals = [read_arrival(session, from_device(device), uuid, raw) for uuid, raw in documents]
         files = _keep_files(desk.store, bundle, _opener(secret))
     with desk.store.session() as session:
         device = session.merge(device)
         session.flush()
-        receipts = [hand_in(session, device, arrival) for arrival in arrivals]
+        receipts = [hand_in(session, from_device(device), arrival) for arrival in arrivals]
         for file in files:
             tell_file(
                 session, desk.store.files, study_id=study_id, interview_uuid=file.interview_uuid, digest=file.hash,

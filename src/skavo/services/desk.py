@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 
 from skavo.core.permissions import Permission
 from skavo.jobs.runner import Jobs
+from skavo.services.refusals import Refused
 from skavo.store.access import What, record
 from skavo.store.database import Store
 from skavo.store.datasets import DataSets, Prepared, masked
@@ -71,6 +72,11 @@ class Desk:
     def hides(self, session: Session, questionnaire_id: int | None) -> Hidden:
         """What is hidden from whoever asks: nothing from those who may see all of it."""
         return Hidden() if self.sees_sensitive else hidden_of(session, questionnaire_id)
+
+    def needs_whole_study(self, what: str) -> None:
+        """Raise Refused where whoever asks may know of some teams' work only."""
+        if self.teams is not None:
+            raise Refused("not_allowed", f"{what} belong to the whole study, and you supervise some of its teams.")
 
     def signed(self) -> dict[str, Any]:
         """Who makes something now, by name and by identity."""

@@ -20,7 +20,8 @@ from skavo.store.models import Interview, Release
 
 
 class LedgerQuery(BaseModel):
-    """`questionnaire` is the number of one, 0 for all; `keys` are interviews by name, `figure` is a services.tables.NamedFigure as JSON, `check` the
+    """`questionnaire` is the number of one, 0 for all; `origin` is the way they came, `link` the
+    number of the link they came through; `keys` are interviews by name, `figure` is a services.tables.NamedFigure as JSON, `check` the
     identity of a check: they narrow the ledger to what is behind them."""
 
     model_config = ConfigDict(extra="forbid")
@@ -30,6 +31,8 @@ class LedgerQuery(BaseModel):
     findings: Literal["", "must", "should", "none", "differs", "not_laid_out", "waiting", "flagged"] = ""
     unread: bool = False
     practice: bool = False
+    origin: Literal["", "phone", "link", "paper"] = ""
+    link: int = Field(default=0, ge=0)
     keys: str = Field(default="", max_length=20_000)
     figure: str = Field(default="", max_length=20_000)
     check: str = Field(default="", max_length=200)
@@ -111,6 +114,10 @@ def _conditions(desk: Desk, session: Session, study_id: int, query: LedgerQuery)
         found.append(Interview.state == query.state)
     if query.enumerator:
         found.append(Interview.enumerator == query.enumerator)
+    if query.origin:
+        found.append(Interview.origin == query.origin)
+    if query.link:
+        found.append(Interview.link_id == query.link)
     if query.unread:
         found.append(Interview.read_at.is_(None))
     if query.keys:

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from datetime import datetime, timedelta
 
-import segno
 from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy import Select, select
 from sqlalchemy.orm import Session
 
+from skavo.formats.qr import draw_qr
 from skavo.services.desk import Desk
 from skavo.services.refusals import Refused, not_found
 from skavo.store.models import Device, Membership, PairingCode, now
@@ -69,7 +69,7 @@ def make_codes(desk: Desk, study_id: int, wanted: PairingIn, address: str) -> li
                 )
             )  # fmt: skip
             whole = f"{address}field/#pair={code}&key={mark}"
-            qr, size = _drawn(whole)
+            qr, size = draw_qr(whole)
             codes.append(
                 PairingOut(
                     enumerator=member.name, code=code, address=whole, qr=qr, size=size, expires_at=expires
@@ -100,13 +100,6 @@ def _carriers(desk: Desk, session: Session, study_id: int, ids: list[int]) -> li
         if desk.teams is not None and member.team_id not in desk.teams:
             raise Refused("not_your_team", f"{member.name} is in none of your teams. Ask the data manager.")
     return list(members)
-
-
-def _drawn(text: str) -> tuple[str, int]:
-    """A QR picture of `text` as an SVG path, a module one unit wide."""
-    matrix = list(segno.make(text, error="m").matrix_iter(scale=1, border=2))
-    squares = [f"M{x} {y}h1v1h-1z" for y, row in enumerate(matrix) for x, dark in enumerate(row) if dark]
-    return "".join(squares), len(matrix)
 
 
 def open_codes(desk: Desk, study_id: int) -> list[OpenCodeOut]:

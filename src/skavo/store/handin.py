@@ -6,6 +6,7 @@ import hashlib
 import re
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Literal
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
@@ -23,6 +24,27 @@ WAITS: dict[str, str] = {
     "desk_edits": "The desk has corrected the interview while it was being corrected on the phone.",
     "decided": "The interview has been accepted or set aside meanwhile.",
 }  # fmt: skip
+
+
+Origin = Literal["phone", "link", "paper"]
+
+
+@dataclass(frozen=True)
+class Source:
+    """Whence an interview comes: `by` is who held it, as the ledger names them; `where` the device, or what stands for
+    one."""
+
+    study_id: int
+    by: str
+    where: str
+    origin: Origin
+    person_id: int | None = None
+    device_id: int | None = None
+    link_id: int | None = None
+
+
+def from_device(device: Device) -> Source:
+    return Source(device.study_id, device.enumerator, device.name, "phone", device.person_id, device.id)
 
 
 @dataclass(frozen=True)
@@ -47,16 +69,16 @@ class Arrival:
     read: ReadDocument | SkavoError
     columns: Columns
 
-    def revision(self, device: Device, number: int) -> Revision:
+    def revision(self, source: Source, number: int) -> Revision:
         basis = self.read.document.basis if isinstance(self.read, ReadDocument) else ""
         return Revision(
-            number=number, hash=self.hash, basis=basis, waits="", device_id=device.id, by=device.enumerator,
-            by_id=device.person_id, raw=self.raw, arrived_at=self.at,
+            number=number, hash=self.hash, basis=basis, waits="", device_id=source.device_id, by=source.by,
+            by_id=source.person_id, raw=self.raw, arrived_at=self.at,
         )  # fmt: skip
 
 
-def read_arrival(session: Session, device: Device, uuid: str, raw: bytes) -> Arrival:
-    """Read what `device` sent under `uuid` and run the engine over it; nothing is written yet.
+def read_arrival(session: Session, source: Source, uuid: str, raw: bytes) -> Arrival:
+    """Read what `source` sent under `uuid` and run the engine over it; nothing is written yet.
 
     Raise DataError where the address names no interview or another one than the document.
     """
@@ -65,26 +87,26 @@ def read_arrival(session: Session, device: Device, uuid: str, raw: bytes) -> Arr
     read, digest, at = try_reading(raw), hashlib.sha256(raw).hexdigest(), now()
     if isinstance(read, ReadDocument) and read.document.uuid != uuid:
         raise DataError("wrong_document", "The interview’s identity is not the one in the address.")
-    interview = _known(session, device, uuid)
+    interview = _known(session, source, uuid)
     if interview is not None and _has(session, interview, digest):
         return Arrival(uuid, raw, digest, at, read, {})
     first = at if interview is None else interview.arrived_at
-    columns = columns_of(session, device.study_id, read, by=device.enumerator, arrived=at, first=first)
+    columns = columns_of(session, source.study_id, read, by=source.by, arrived=at, first=first)
     return Arrival(uuid, raw, digest, at, read, columns)
 
 
-def hand_in(session: Session, device: Device, arrival: Arrival) -> Receipt:
+def hand_in(session: Session, source: Source, arrival: Arrival) -> Receipt:
     """Keep what arrived, whatever it holds, and say what was kept."""
-    interview = _known(session, device, arrival.uuid)
+    interview = _known(session, source, arrival.uuid)
     if interview is None:
-        return _first(session, device, arrival)
+        return _first(session, source, arrival)
     if _has(session, interview, arrival.hash):
         return Receipt(arrival.uuid, arrival.hash, "known", interview.number, interview.id)
-    return _again(session, device, arrival, interview)
+    return _again(session, source, arrival, interview)
 
 
-def _known(session: Session, device: Device, uuid: str) -> Interview | None:
-    return session.scalar(select(Interview).where(Interview.study_id == device.study_id, Interview.uuid == uuid))
+def _known(session: Session, source: Source, uuid: str) -> Interview | None:
+    return session.scalar(select(Interview).where(Interview.study_id == source.study_id, Interview.uuid == uuid))
 
 
 def _has(session: Session, interview: Interview, digest: str) -> bool:
@@ -92,25 +114,26 @@ def _has(session: Session, interview: Interview, digest: str) -> bool:
     return session.scalar(known) is not None
 
 
-def _first(session: Session, device: Device, arrival: Arrival) -> Receipt:
-    last = session.scalar(select(func.max(Interview.number)).where(Interview.study_id == device.study_id))
+def _first(session: Session, source: Source, arrival: Arrival) -> Receipt:
+    last = session.scalar(select(func.max(Interview.number)).where(Interview.study_id == source.study_id))
     interview = Interview(
-        study_id=device.study_id, device_id=device.id, uuid=arrival.uuid, number=(last or 0) + 1, hash=arrival.hash,
-        enumerator=device.enumerator, person_id=device.person_id, device_name=device.name, arrived_at=arrival.at,
+        study_id=source.study_id, device_id=source.device_id, uuid=arrival.uuid, number=(last or 0) + 1,
+        hash=arrival.hash, enumerator=source.by, person_id=source.person_id, device_name=source.where,
+        origin=source.origin, link_id=source.link_id, arrived_at=arrival.at,
     )  # fmt: skip
-    revision = arrival.revision(device, 1)
+    revision = arrival.revision(source, 1)
     let_count(session, interview, revision, arrival.columns)
     session.add(interview)
     session.flush()
     _keep(session, interview, revision)
     detail = {"problem": interview.problem} if interview.problem else {}
-    session.add(_event(device, interview, "arrived", **detail))
+    session.add(_event(source, interview, "arrived", **detail))
     return Receipt(arrival.uuid, arrival.hash, "arrived", interview.number, interview.id)
 
 
-def _event(device: Device, interview: Interview, kind: str, **detail: object) -> Event:
+def _event(source: Source, interview: Interview, kind: str, **detail: object) -> Event:
     return Event(
-        study_id=device.study_id, interview_id=interview.id, kind=kind, by=device.enumerator, by_id=device.person_id,
+        study_id=source.study_id, interview_id=interview.id, kind=kind, by=source.by, by_id=source.person_id,
         detail=detail
     )  # fmt: skip
 
@@ -121,9 +144,9 @@ def _keep(session: Session, interview: Interview, revision: Revision) -> None:
     session.flush()
 
 
-def _again(session: Session, device: Device, arrival: Arrival, interview: Interview) -> Receipt:
+def _again(session: Session, source: Source, arrival: Arrival, interview: Interview) -> Receipt:
     interview.revisions += 1
-    revision = arrival.revision(device, interview.revisions)
+    revision = arrival.revision(source, interview.revisions)
     revision.waits = _why_it_waits(session, interview, revision.basis)
     _keep(session, interview, revision)
     interview.read_at = None
@@ -133,7 +156,7 @@ def _again(session: Session, device: Device, arrival: Arrival, interview: Interv
         let_count(session, interview, revision, arrival.columns)
         if interview.state == "sent back":
             interview.state = "arrived"
-    session.add(_event(device, interview, "revision", number=revision.number, waits=revision.waits))
+    session.add(_event(source, interview, "revision", number=revision.number, waits=revision.waits))
     return Receipt(interview.uuid, arrival.hash, "revision", interview.number, interview.id)
 
 

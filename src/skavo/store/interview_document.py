@@ -43,6 +43,8 @@ class Paradata(BaseModel):
     # {latitude, longitude, accuracy} where it began, or {problem}; only where the release asks for it.
     place: dict[str, Any] | None = None
     events: list[dict[str, Any]] = Field(default_factory=list)
+    # {batch, number} of what was keyed from paper: how long the interview took, and at which hour, nobody knows.
+    paper: dict[str, Any] | None = None
 
 
 class InterviewDocument(BaseModel):
@@ -139,15 +141,19 @@ class _Mended:
 
 @dataclass(frozen=True)
 class Moments:
-    """When an interview was held, each with an offset, None where that cannot be said; `flags` are keys of FLAGS."""
+    """When an interview was held, each with an offset, None where that cannot be said; `flags` are keys of FLAGS.
+
+    `lasted` says whether how long it took can be told from them.
+    """
 
     started: datetime | None
     ended: datetime | None
     flags: tuple[str, ...]
+    lasted: bool = True
 
     @property
     def minutes(self) -> float | None:
-        if self.started is None or self.ended is None or self.ended < self.started:
+        if not self.lasted or self.started is None or self.ended is None or self.ended < self.started:
             return None
         return round((self.ended - self.started).total_seconds() / 60, 1)
 
@@ -156,6 +162,8 @@ def moments_of(paradata: Paradata, arrived: datetime, zone: tzinfo) -> Moments:
     """The moments of an interview that arrived at `arrived`; those without an offset are taken in `zone`."""
     flags: list[str] = []
     started, ended = (_moment(text, zone, flags) for text in (paradata.started, paradata.ended))
+    if paradata.paper is not None:
+        return Moments(started, ended, (), lasted=False)
     if started is not None and ended is not None:
         if ended < started:
             flags.append("ended_before_started")

@@ -18,8 +18,9 @@ from werkzeug.routing import IntegerConverter, Map
 
 from skavo import __version__
 from skavo.jobs.laying import order_what_is_outdated
+from skavo.jobs.mail import Mail
 from skavo.jobs.runner import Jobs
-from skavo.jobs.works import KINDS
+from skavo.jobs.works import kinds_of
 from skavo.services.presence import Presence
 from skavo.settings import Settings
 from skavo.store.database import Store, open_store
@@ -29,6 +30,7 @@ from skavo.store.secrets import new_code
 from skavo.web import (
     administration,
     analysis,
+    answering,
     bundles,
     checks,
     cleaning,
@@ -49,6 +51,7 @@ from skavo.web import (
     logbook,
     media,
     modules,
+    paper,
     people,
     problems,
     questionnaires,
@@ -58,11 +61,11 @@ from skavo.web import (
     rules,
     sessions,
     studies,
+    way_in,
     writing,
 )
 from skavo.web.guard import check_routes, guard
 from skavo.web.limits import limiter
-from skavo.web.mail import Mail
 from skavo.web.pages import OPEN_PAGES, pages
 
 # Styles may be inline because the component library writes them at run time; scripts may not.
@@ -74,7 +77,7 @@ CONTENT_SECURITY_POLICY = "; ".join(
     ]
 )  # fmt: skip
 RESOURCES = (
-    sessions, links, administration, studies, people, record, logbook, questionnaires, writing, lists, languages, modules, media, field, device, device_pairing, device_work, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
+    sessions, way_in, administration, studies, people, record, logbook, questionnaires, writing, lists, languages, modules, media, field, links, answering, paper, device, device_pairing, device_work, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
     jobs, rehearsals, rules,
 )  # fmt: skip
 MOST_BYTES = 110 * 1024 * 1024
@@ -139,7 +142,7 @@ def create_app(
     app.extensions["skavo_store"] = opened
     app.extensions["skavo_data_sets"] = sets
     app.extensions["skavo_presence"] = Presence()
-    app.extensions["skavo_jobs"] = Jobs(opened, sets, KINDS)
+    app.extensions["skavo_jobs"] = Jobs(opened, sets, kinds_of(lambda: app.config["MAIL"]))
     _protect(app)
     problems.install(app)
     for resource in RESOURCES:
@@ -169,6 +172,8 @@ def _protect(app: OpenAPI) -> None:
     csrf.exempt(device_pairing.api)
     csrf.exempt(device_work.api)
     csrf.exempt(device_files.api)
+    # Whoever answers is mostly nobody who is signed in; where they are, their cookie goes along with no other page.
+    csrf.exempt(answering.api)
     app.before_request(guard)
 
     @app.errorhandler(CSRFError)

@@ -16,7 +16,7 @@ from skavo.services.handed_in import TallyOut, own_interviews, tally_of
 from skavo.services.left_interviews import LeftOut, forget_left, left_for
 from skavo.services.refusals import not_found
 from skavo.store.filing import claim_files
-from skavo.store.handin import hand_in, read_arrival
+from skavo.store.handin import from_device, hand_in, read_arrival
 from skavo.store.models import (
     Device,
     Event,
@@ -257,11 +257,11 @@ def take_in(path: HandInPath) -> ReceiptOut:
     if len(raw) > MOST_BYTES:
         raise Problem("file_too_large", f"The interview is larger than {MOST_BYTES >> 20} MB.")
     with store().reading() as session:
-        arrival = read_arrival(session, device_asking(session), path.uuid, raw)
+        arrival = read_arrival(session, from_device(device_asking(session)), path.uuid, raw)
     with store().session() as session:
         device = device_asking(session)
         device.last_heard = now()
-        receipt = hand_in(session, device, arrival)
+        receipt = hand_in(session, from_device(device), arrival)
         if receipt.outcome != "known":
             claim_files(session, store().files, session.get_one(Interview, receipt.interview_id))
         forget_left(session, device.study_id, path.uuid)

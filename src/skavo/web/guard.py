@@ -17,13 +17,17 @@ from skavo.core.permissions import OF_JOB, Open, Permission, ThatOfTheJob, grant
 from skavo.services.refusals import not_found
 from skavo.store.database import Store
 from skavo.store.models import (
+    Addressee,
+    Batch,
     Device,
     Interview,
     Job,
     KeptModule,
     KeptProfile,
+    Link,
     Membership,
     OutsideTable,
+    PaperForm,
     PlanStep,
     Questionnaire,
     SavedTable,
@@ -50,11 +54,16 @@ _STUDY_OF: dict[str, Select[Any]] = {
     "module_id": select(KeptModule.study_id),
     "shelf_file_id": select(ShelfFile.study_id),
     "profile_id": select(KeptProfile.study_id),
+    "link_id": select(Link.study_id),
+    "batch_id": select(Batch.study_id),
+    "form_id": select(Batch.study_id).join(PaperForm, PaperForm.batch_id == Batch.id),
+    "addressee_id": select(Link.study_id).join(Addressee, Addressee.link_id == Link.id),
 }
 _NAMED: dict[str, Any] = {
     "study_id": Study.id, "questionnaire_id": Questionnaire.id, "interview_id": Interview.id, "device_id": Device.id,
     "job_id": Job.id, "member_id": Membership.id, "team_id": Team.id,
-    "module_id": KeptModule.id, "shelf_file_id": ShelfFile.id, "profile_id": KeptProfile.id,
+    "module_id": KeptModule.id, "shelf_file_id": ShelfFile.id, "profile_id": KeptProfile.id, "link_id": Link.id,
+    "addressee_id": Addressee.id, "batch_id": Batch.id, "form_id": PaperForm.id,
 }  # fmt: skip
 # What lies in a questionnaire, and is named after it in an address.
 _IN_QUESTIONNAIRE: dict[str, Any] = {"step_id": PlanStep, "outside_id": OutsideTable, "table_id": SavedTable}

@@ -1,113 +1,108 @@
-"""The ways in: a one-time link, a forgotten passphrase, and the first administrator of a new server."""
+"""Links at the desk: made, changed, closed, and the people they are sent to."""
 
 from __future__ import annotations
 
-from flask import current_app
-from pydantic import BaseModel, Field
-from sqlalchemy import select
+from flask import request
+from pydantic import BaseModel, ConfigDict, Field
 
-from skavo.store.models import Person, now
-from skavo.store.people import free_login, has_administrator, link_of, make_link
-from skavo.store.secrets import plain_code
-from skavo.web.limits import by_login, limiter
-from skavo.web.mail import send_link, tell_changed
-from skavo.web.passphrases import check_passphrase, hash_passphrase
-from skavo.web.problems import Problem
-from skavo.web.routing import Resource, store
-from skavo.web.sessions import Who, begin_session, end_sessions
-from skavo.web.shapes import Body
+from skavo.core.fieldwork.links import LinkTexts, default_texts
+from skavo.formats.read_table import read_table
+from skavo.services import addressees, links
+from skavo.services.addressees import AddresseeRow, Addressees, AddresseesQuery, LettersIn
+from skavo.services.jobs import JobOut
+from skavo.services.links import LinkChange, LinkIn, LinkOut
+from skavo.web.mail import public_address
+from skavo.web.routing import Resource, desk
+from skavo.web.shapes import StudyPath
 
-api = Resource("links", "/way-in")
+api = Resource("links")
 
 
-class LinkIn(Body):
-    secret: str = Field(max_length=100)
+class LinkPath(BaseModel):
+    link_id: int
 
 
-class LinkOut(BaseModel):
-    """For whom a link is, and whether it is an invitation or for a new passphrase."""
-
-    name: str
-    login: str
-    kind: str
+class AddresseePath(LinkPath):
+    addressee_id: int
 
 
-class Chosen(LinkIn):
-    passphrase: str = Field(max_length=256)
+class FileQuery(BaseModel):
+    """`name` is that of the file; `keep` takes in what is new instead of only telling it."""
+
+    model_config = ConfigDict(extra="forbid")
+    name: str = Field(min_length=1, max_length=200)
+    keep: bool = False
 
 
-class Forgotten(Body):
-    login: str = Field(max_length=64)
+class ReadyQuery(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    language: str = Field(min_length=2, max_length=35)
 
 
-class First(Body):
-    """Whoever administers a new server; `code` is what the terminal printed."""
-
-    code: str = Field(max_length=32)
-    name: str = Field(min_length=1, max_length=128, pattern=r"\S")
-    login: str = Field(min_length=1, max_length=64, pattern=r"^[^\s@/]+$")
-    passphrase: str = Field(max_length=256)
+class AddresseesFile(BaseModel):
+    rows: list[AddresseeRow]
+    kept: int
 
 
-@api.route_for("post", "/link", needs="open", returns=LinkOut)
-@limiter.limit("30 per minute")
-def look(body: LinkIn) -> LinkOut:
-    """What a link is for; it is not used up by that. Its secret comes in the body, so that no log holds it."""
-    with store().reading() as session:
-        link = link_of(session, body.secret)
-        person = session.get_one(Person, link.person_id)
-        return LinkOut(name=person.name, login=person.login or "", kind=link.kind)
+@api.route_for("get", "/studies/<int:study_id>/links", needs="field.read", returns=list[LinkOut])
+def list_links(path: StudyPath) -> list[LinkOut]:
+    return links.list_links(desk(), path.study_id, public_address())
 
 
-@api.route_for("post", "/passphrase", needs="open", returns=Who)
-@limiter.limit("10 per minute")
-def choose(body: Chosen) -> Who:
-    """Choose a passphrase with a link, which is used up by it; every other browser is signed out."""
-    with store().reading() as session:
-        person = session.get_one(Person, link_of(session, body.secret).person_id)
-    check_passphrase(body.passphrase, [person.name, person.login or "", person.email])
-    hashed = hash_passphrase(body.passphrase)
-    with store().session() as session:
-        link_of(session, body.secret).used_at = now()
-        person = session.get_one(Person, person.id)
-        had_one = bool(person.password_hash)
-        person.password_hash = hashed
-        end_sessions(session, person.id)
-        who = begin_session(session, person)
-    if had_one:
-        tell_changed(person.name, person.email)
-    return who
+@api.route_for("post", "/studies/<int:study_id>/links", needs="field.manage", returns=LinkOut, status=201)
+def make_link(path: StudyPath, body: LinkIn) -> LinkOut:
+    return links.make_link(desk(), path.study_id, body, public_address())
 
 
-@api.route_for("post", "/forgotten", needs="open")
-@limiter.limit("5 per minute")
-@limiter.limit("5 per hour", key_func=by_login)
-def forgotten(body: Forgotten) -> None:
-    """Mail a link for a new passphrase; the answer is the same whether anybody has that name and address or not."""
-    with store().session() as session:
-        person = session.scalar(select(Person).where(Person.login == body.login.strip().lower()))
-        if person is None or not person.email or not person.password_hash:
-            return
-        secret = make_link(session, person, "passphrase", person.name)
-        name, email = person.name, person.email
-    send_link(secret, name=name, email=email, kind="passphrase")
+@api.route_for("get", "/studies/<int:study_id>/ready-link-texts", needs="field.read", returns=LinkTexts)
+def ready_texts(path: StudyPath, query: ReadyQuery) -> LinkTexts:
+    """What a link says in a language where nobody has written anything."""
+    return default_texts(query.language)
 
 
-@api.route_for("post", "/first", needs="open", returns=Who)
-@limiter.limit("10 per minute")
-def first(body: First) -> Who:
-    """Make the first administrator of a server that has none, with the code that its terminal printed."""
-    code = current_app.config["FIRST_CODE"]
-    if not code or plain_code(body.code) != plain_code(code):
-        raise Problem("wrong_first_code", "This is not the code that the server printed when it started.")
-    check_passphrase(body.passphrase, [body.name, body.login])
-    hashed = hash_passphrase(body.passphrase)
-    with store().session() as session:
-        if has_administrator(session):
-            raise Problem("not_new", "Somebody administers this server already. Sign in, or ask them.")
-        person = Person(
-            name=body.name.strip(), login=free_login(session, body.login), password_hash=hashed, is_administrator=True
-        )
-        session.add(person)
-        session.flush()
-        return begin_session(session, person)
+@api.route_for("put", "/links/<int:link_id>", needs="field.manage", returns=LinkOut)
+def change_link(path: LinkPath, body: LinkChange) -> LinkOut:
+    return links.change_link(desk(), path.link_id, body, public_address())
+
+
+@api.route_for("post", "/links/<int:link_id>/closing", needs="field.manage", returns=LinkOut)
+def close_link(path: LinkPath) -> LinkOut:
+    """Nobody begins with it any more; whoever has begun may still finish."""
+    return links.close_link(desk(), path.link_id, public_address())
+
+
+@api.route_for("delete", "/links/<int:link_id>/closing", needs="field.manage", returns=LinkOut)
+def reopen_link(path: LinkPath) -> LinkOut:
+    return links.reopen_link(desk(), path.link_id, public_address())
+
+
+@api.route_for("get", "/links/<int:link_id>/addressees", needs="field.manage", returns=Addressees)
+def list_addressees(path: LinkPath, query: AddresseesQuery) -> Addressees:
+    return addressees.list_addressees(desk(), path.link_id, query, public_address())
+
+
+@api.route_for("post", "/links/<int:link_id>/addressees/file", needs="field.manage", returns=AddresseesFile)
+def bring_in(path: LinkPath, query: FileQuery) -> AddresseesFile:
+    """Addressees from a .csv or .xlsx file sent as the body: what is new, known or doubtful; nothing is kept unasked."""
+    frame = read_table(query.name, request.get_data(cache=False))
+    if not query.keep:
+        return AddresseesFile(rows=addressees.judge_addressees(desk(), path.link_id, frame), kept=0)
+    rows, kept = addressees.bring_in_addressees(desk(), path.link_id, frame)
+    return AddresseesFile(rows=rows, kept=kept)
+
+
+@api.route_for("post", "/links/<int:link_id>/addressees/<int:addressee_id>/withdrawal", needs="field.manage")
+def withdraw(path: AddresseePath) -> None:
+    """Somebody who does not want to be asked."""
+    addressees.withdraw_addressee(desk(), path.addressee_id, back=False)
+
+
+@api.route_for("delete", "/links/<int:link_id>/addressees/<int:addressee_id>/withdrawal", needs="field.manage")
+def take_back_withdrawal(path: AddresseePath) -> None:
+    addressees.withdraw_addressee(desk(), path.addressee_id, back=True)
+
+
+@api.route_for("post", "/links/<int:link_id>/letters", needs="field.manage", returns=JobOut, status=202)
+def order_letters(path: LinkPath, body: LettersIn) -> JobOut:
+    """Write to addressees, in the background."""
+    return addressees.order_letters(desk(), path.link_id, body, public_address())

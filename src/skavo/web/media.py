@@ -66,12 +66,12 @@ def take_out(path: StudyPath) -> Response:
 @api.route_for("get", "/studies/<int:study_id>/media/<string:hash>", needs="script.read")
 def as_in_release(path: StudyPhoneFilePath) -> Response:
     """A file as a release names it, for the phone pane."""
-    return _shown(media.phone_content(desk(), path.study_id, path.hash))
+    return shown(media.phone_content(desk(), path.study_id, path.hash))
 
 
 @api.route_for("get", "/media/<int:shelf_file_id>/content", needs="script.read")
 def content(path: ShelfFilePath, query: SizeQuery) -> Response:
-    return _shown(media.content_of(desk(), path.shelf_file_id, as_on_phones=query.size == "phone"))
+    return shown(media.content_of(desk(), path.shelf_file_id, as_on_phones=query.size == "phone"))
 
 
 @api.route_for("put", "/media/<int:shelf_file_id>", needs="script.write", status=204)
@@ -87,10 +87,11 @@ def remove(path: ShelfFilePath) -> None:
 @api.route_for("get", "/field/media/<string:hash>", needs="device")
 def for_phone(path: PhoneFilePath) -> Response:
     """A file that a release of the device's study shows."""
-    return _shown(media.phone_content(desk(), caller().study_id or 0, path.hash))
+    return shown(media.phone_content(desk(), caller().study_id or 0, path.hash))
 
 
-def _shown(made: FileMade) -> Response:
+def shown(made: FileMade) -> Response:
+    """A file of a shelf, as browsers play and show it."""
     # Films are sought in: browsers ask for ranges of them.
     response = send_file(BytesIO(made.content), mimetype=made.type, conditional=True, download_name=made.name)
     response.headers["Content-Security-Policy"] = _SANDBOX

@@ -1,4 +1,4 @@
-"""The two pages, office and field, and what they are made of."""
+"""The three pages, office, field and that of links, and what they are made of."""
 
 from __future__ import annotations
 
@@ -15,6 +15,7 @@ pages = Blueprint("pages", __name__)
 OPEN_PAGES = {
     "pages.office",
     "pages.field",
+    "pages.answer",
     "pages.asset",
     "pages.field_root",
     "pages.former_service_worker",
@@ -76,6 +77,12 @@ def field(path: str = "") -> AnyResponse:
     if path.startswith(_BUILT):
         abort(404)
     return _page("field.html")
+
+
+@pages.get("/answer/<path:path>")
+def answer(path: str) -> Response:
+    """The page of a link; whether there is one of that address it finds out itself."""
+    return _page("answer.html")
 
 
 def field_build() -> str:

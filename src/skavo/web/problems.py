@@ -17,7 +17,7 @@ log = logging.getLogger("skavo")
 
 _STATUS = {
     "not_signed_in": 401, "wrong_sign_in": 401, "device_unknown": 401, "not_allowed": 403, "wipe_ordered": 403, "confirm_first": 403, "not_found": 404, "link_ended": 410,
-    "changed_meanwhile": 409, "last_manager": 409, "has_errors": 409, "wrong_place": 409, "upload_busy": 409, "disk_damaged": 500,
+    "changed_meanwhile": 409, "last_manager": 409, "has_errors": 409, "wrong_place": 409, "upload_busy": 409, "answered_already": 409, "link_not_open": 409, "disk_damaged": 500,
     "file_too_large": 413, "disk_full": 507,
 }  # fmt: skip
 

@@ -26,6 +26,7 @@ class QuestionnaireLine(BaseModel):
     id: int
     title: str
     releases: int
+    languages: list[str]
 
 
 class StudyOut(BaseModel):
@@ -74,7 +75,8 @@ class StudyChange(StudyIn):
 
 def _out(session: Session, study: Study) -> StudyOut:
     releases = select(func.count()).where(Release.questionnaire_id == Questionnaire.id).scalar_subquery()
-    lines = session.execute(select(Questionnaire, releases).where(Questionnaire.study_id == study.id))
+    columns = (Questionnaire.id, Questionnaire.title, Questionnaire.script["languages"], releases)
+    lines = session.execute(select(*columns).where(Questionnaire.study_id == study.id))
     mine = select(Membership.roles, Membership.supervises).where(
         Membership.study_id == study.id, Membership.person_id == caller().person_id, Membership.left_at.is_(None)
     )
@@ -90,7 +92,7 @@ def _out(session: Session, study: Study) -> StudyOut:
         time_zone=study.time_zone, strips_location=study.strips_location, tells_contact=study.tells_contact,
         two_sign=study.two_sign,
         version=study.version, created_at=study.created_at, interviews=interviews or 0,
-        questionnaires=[QuestionnaireLine(id=q.id, title=q.title, releases=n) for q, n in lines],
+        questionnaires=[QuestionnaireLine(id=i, title=title, releases=n, languages=tags or []) for i, title, tags, n in lines],
         roles=roles, permissions=sorted(granted(roles, limits)), teams=list(teams),
     )  # fmt: skip
 

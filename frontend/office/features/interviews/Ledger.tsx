@@ -15,6 +15,7 @@ import { t } from '../../texts/texts';
 
 type Line = Schemas['LedgerLine'];
 type Findings = '' | 'must' | 'should' | 'none' | 'differs' | 'not_laid_out' | 'waiting' | 'flagged';
+type Origin = '' | 'phone' | 'link' | 'paper';
 type Sort = 'arrived' | 'started' | 'minutes' | 'findings' | 'enumerator' | 'number';
 
 const PAGE = 50;
@@ -27,6 +28,12 @@ const FINDINGS: { value: Findings | 'any'; label: string }[] = [
   { value: 'waiting', label: t('interviews.haveRevisionWaits') },
   { value: 'not_laid_out', label: t('interviews.findNotInDataSet') },
   { value: 'flagged', label: t('interviews.haveDoubtfulMomentsTexts') },
+];
+const ORIGINS: { value: Origin | 'any'; label: string }[] = [
+  { value: 'any', label: t('interviews.anyWay') },
+  { value: 'phone', label: t('interviews.fromPhone') },
+  { value: 'link', label: t('interviews.throughLink') },
+  { value: 'paper', label: t('interviews.onPaper') },
 ];
 const SORTS: { value: Sort; label: string }[] = [
   { value: 'arrived', label: t('interviews.newestArrivalFirst') },
@@ -53,6 +60,8 @@ export default function Ledger() {
     findings: (FINDINGS.find((f) => f.value === params.get('findings') && f.value !== 'any')?.value ?? '') as Findings,
     unread: params.get('unread') === '1',
     practice: params.get('practice') === '1',
+    origin: (ORIGINS.find((o) => o.value === params.get('origin') && o.value !== 'any')?.value ?? '') as Origin,
+    link: Number(params.get('link') ?? '0'),
     keys: params.get('keys') ?? '',
     figure: params.get('figure') ?? '',
     check: params.get('check') ?? '',
@@ -117,9 +126,11 @@ export default function Ledger() {
       ? t('interviews.behindFigure')
       : query.check !== ''
         ? t('interviews.breakOneCheck')
-        : query.keys !== ''
-          ? t('interviews.named', { keys: query.keys.length > 30 ? '…' : query.keys })
-          : '';
+        : query.link !== 0
+          ? t('interviews.throughOneLink')
+          : query.keys !== ''
+            ? t('interviews.named', { keys: query.keys.length > 30 ? '…' : query.keys })
+            : '';
   const filtered =
     narrowed !== '' ||
     query.questionnaire !== 0 ||
@@ -127,6 +138,7 @@ export default function Ledger() {
     query.enumerator !== '' ||
     query.findings !== '' ||
     query.unread ||
+    query.origin !== '' ||
     query.practice;
   return (
     <div className="page with-status">
@@ -197,6 +209,14 @@ export default function Ledger() {
           ]}
           onChange={(v) => {
             set('enumerator', v);
+          }}
+        />
+        <Word
+          label={t('interviews.way')}
+          value={query.origin || 'any'}
+          options={ORIGINS}
+          onChange={(v) => {
+            set('origin', v);
           }}
         />
         <span>{t('interviews.thatAre')}</span>

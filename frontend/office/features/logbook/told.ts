@@ -49,6 +49,15 @@ const TOLD: Record<string, (detail: Detail) => string> = {
   'let in': (detail) => t('logbook.letIn', { device: text(detail.device) }),
   'profile changed': (detail) => t('logbook.profileChanged', { profile: text(detail.profile) }),
   'profile removed': (detail) => t('logbook.profileRemoved', { profile: text(detail.profile) }),
+  'batch made': (detail) => t('logbook.batchMade', { batch: text(detail.batch), papers: text(detail.papers) }),
+  'batch signed': (detail) => t('logbook.batchSigned', { batch: text(detail.batch), by: text(detail.by) }),
+  'paper dropped': (detail) => t('logbook.paperDropped', { batch: text(detail.batch), number: text(detail.number) }),
+  'link made': (detail) => t('logbook.linkMade', { link: text(detail.link) }),
+  'link changed': (detail) => t('logbook.linkChanged', { link: text(detail.link) }),
+  'link closed': (detail) => t('logbook.linkClosed', { link: text(detail.link) }),
+  'link opened again': (detail) => t('logbook.linkOpenedAgain', { link: text(detail.link) }),
+  'addressees brought in': (detail) =>
+    t('logbook.addresseesBroughtIn', { people: text(detail.people), link: text(detail.link) }),
   'device given back': (detail) => t('logbook.gaveBack', { device: text(detail.device) }),
   'cleaning step kept': (detail) =>
     t('logbook.keptCleaningStep', {

@@ -3,13 +3,16 @@
 from skavo.store.models.base import Base, Moment, new_identity, now
 from skavo.store.models.desk import Access, Counter, Event, Job, OutsideTable, PlanStep, SavedTable
 from skavo.store.models.field import Interview, Revision, StoredFile
+from skavo.store.models.links import Addressee, Answering, Link
 from skavo.store.models.media import ShelfFile
+from skavo.store.models.paper import Batch, Keying, PaperForm
 from skavo.store.models.people import Membership, OneTimeLink, Person, SignedInSession, Team
 from skavo.store.models.phones import Device, KeptProfile, LeftInterview, PairingCode, StudyKey
 from skavo.store.models.study import KeptModule, Questionnaire, Release, Study
 
 __all__ = [
-    "Access", "Base", "Counter", "Device", "Event", "Interview", "Job", "KeptModule", "KeptProfile", "LeftInterview", "Membership", "Moment", "OneTimeLink", "OutsideTable",
-    "PairingCode", "Person", "PlanStep", "Questionnaire", "Release", "Revision", "SavedTable", "ShelfFile",
+    "Access", "Addressee", "Answering", "Base", "Batch", "Counter", "Device", "Event", "Interview", "Job", "KeptModule",
+    "KeptProfile", "Keying", "LeftInterview", "Link", "Membership", "Moment", "OneTimeLink", "OutsideTable",
+    "PairingCode", "PaperForm", "Person", "PlanStep", "Questionnaire", "Release", "Revision", "SavedTable", "ShelfFile",
     "SignedInSession", "StoredFile", "Study", "StudyKey", "Team", "new_identity", "now",
 ]  # fmt: skip

@@ -1,6 +1,6 @@
 import { useState, type ComponentProps } from 'react';
-import type { Screen } from '../../shared/engine/types';
-import { Question } from '../../shared/interview/Question';
+import type { Screen } from '../engine/types';
+import { Question } from './Question';
 
 type AskedProps = ComponentProps<typeof Question> & { onRemoveRow: () => void };
 

@@ -1,0 +1,60 @@
+"""Files that come whole or in pieces (Content-Range, RFC 9110 § 14.4), from phones and through links."""
+
+from __future__ import annotations
+
+import re
+from typing import Literal
+
+from flask import request
+from pydantic import BaseModel, Field
+
+from skavo.store.files import Upload
+from skavo.web.problems import Problem
+
+MOST_FILE_BYTES = {"signature": 5 << 20, "photo": 40 << 20, "audio": 200 << 20, "file": 200 << 20, "video": 2 << 30}
+
+
+class FileQuery(BaseModel):
+    """`kind` is that of the question that asks for the file."""
+
+    kind: Literal["photo", "audio", "video", "file", "signature"] = "file"
+
+
+class FileReceipt(BaseModel):
+    """How much has arrived; `hash`, once all of it has, is that of what the disk gave back."""
+
+    received: int
+    hash: str | None
+
+
+class FilePath(BaseModel):
+    uuid: str = Field(pattern="^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$")
+    hash: str = Field(pattern="^[0-9a-f]{64}$")
+
+
+def receive(upload: Upload, most: int) -> FileReceipt:
+    """Keep the body as the next piece of `upload`, which may have `most` bytes; say what has arrived."""
+    start, total = range_of_body()
+    if total > most:
+        raise Problem(
+            "file_too_large", f"The file is larger than {most >> 20} MB, which is the most for this question."
+        )
+    if not upload.is_whole():
+        received = upload.append(start, request.stream, min(most, total))
+        if received < total:
+            return FileReceipt(received=received, hash=None)
+        upload.finish()
+        if not upload.is_whole():
+            raise Problem("disk_damaged", "The office’s disk gave back other bytes than it was given. Send it again.")
+    return FileReceipt(received=total, hash=upload.name)
+
+
+def range_of_body() -> tuple[int, int]:
+    """Where the body begins in its file, and how long the file is."""
+    header = request.headers.get("Content-Range")
+    if header is None:
+        return 0, request.content_length or 0
+    match = re.fullmatch(r"bytes (\d{1,15})-(\d{1,15})/(\d{1,15})", header)
+    if match is None:
+        raise Problem("wrong_request", "Content-Range has to be written as bytes 0-99/1234.")
+    return int(match[1]), int(match[3])

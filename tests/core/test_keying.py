@@ -47,6 +47,7 @@ def test_the_same_keyed_twice_leaves_nothing_to_settle() -> None:
         ({"hands": 1, "helper/2/called": None}, {"hands": 2}, ["helper/2/called"]),
         ({"helper/1/called": "Bob"}, {}, ["helper/1/called"]),
         ({"helper/1/called": "Bob"}, {"helper/1/called": None}, []),
+        ({"nowhere": 1, "helper/x/called": "?"}, {}, []),
     ],
 )
 def test_what_hangs_on_an_open_difference_is_looked_at_after_it(

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from io import BytesIO
 from typing import Any
+from uuid import uuid4
 
 import polars as pl
 import pytest
@@ -21,23 +22,28 @@ from skavo.jobs.works import kinds_of
 from skavo.store.database import Store
 from skavo.store.files import keep_file
 from skavo.store.models import (
+    Addressee,
+    Batch,
     Device,
     Interview,
     Job,
     KeptModule,
     KeptProfile,
+    Link,
     Membership,
     OutsideTable,
+    PaperForm,
     Person,
     PlanStep,
     Questionnaire,
+    Release,
     SavedTable,
     ShelfFile,
     Team,
     now,
 )
 from skavo.store.people import join
-from skavo.store.secrets import hash_of
+from skavo.store.secrets import hash_of, new_secret
 from skavo.web.guard import NEEDS, SCOPED, check_routes
 from tests.store.study import small_study
 from tests.web.conftest import Desk
@@ -79,7 +85,23 @@ def objects_in(store: Store) -> dict[str, int]:
             phone_type="image/png", phone_bytes=5, created_by="x",
         )  # fmt: skip
         profile = KeptProfile(study_id=study.study_id, name="rain", settings={})
-        session.add_all([team, job, step, outside, table, module, shown, profile])
+        link = Link(study_id=study.study_id, questionnaire_id=q, title="L", entry="personal", secret=new_secret(), **by)
+        release = session.scalars(select(Release).where(Release.questionnaire_id == q)).first()
+        assert release is not None
+        batch = Batch(
+            study_id=study.study_id,
+            questionnaire_id=q,
+            release_id=release.id,
+            name="B",
+            language="en",
+            received=1,
+            **by,
+        )
+        session.add_all([team, job, step, outside, table, module, shown, profile, link, batch])
+        session.flush()
+        addressee = Addressee(link_id=link.id, name="Ada", email="ada@isles.example", secret=new_secret())
+        form = PaperForm(batch_id=batch.id, number="1", uuid=str(uuid4()), is_twice=True)
+        session.add_all([addressee, form])
         session.flush()
         interview = session.scalars(select(Interview).where(Interview.study_id == study.study_id)).one()
         return {
@@ -87,6 +109,7 @@ def objects_in(store: Store) -> dict[str, int]:
             "device_id": study.device_id, "job_id": job.id, "member_id": member.id, "team_id": team.id,
             "step_id": step.id, "outside_id": outside.id, "table_id": table.id,
             "module_id": module.id, "shelf_file_id": shown.id, "profile_id": profile.id,
+            "link_id": link.id, "addressee_id": addressee.id, "batch_id": batch.id, "form_id": form.id,
         }  # fmt: skip
 
 

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
+from skavo.core.errors import InterviewError
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.paths import find_part, path_of
 from skavo.core.interview.release import Release
@@ -78,9 +79,16 @@ def agreed_answers(release: Release, first: Answers, second: Answers, settled: A
     alike = {
         path: value
         for path, value in first.items()
-        if second.get(path) == value or find_part(release, path)[0].repeat is not None
+        if second.get(path) == value or _is_roster(release, path)
     }
     return {path: value for path, value in {**alike, **settled}.items() if value is not None}
+
+
+def _is_roster(release: Release, path: str) -> bool:
+    try:
+        return find_part(release, path)[0].repeat is not None
+    except InterviewError:
+        return False
 
 
 def engine_over(release: Release, answers: Answers, at: datetime) -> Engine:

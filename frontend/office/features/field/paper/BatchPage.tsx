@@ -184,6 +184,7 @@ const Tally = ({ words, count, of }: { words: string; count: number; of: number 
     <Progress
       aria-label={words}
       percent={Math.min(100, Math.round((100 * count) / of))}
+      strokeColor="var(--pine)"
       showInfo={false}
       size="small"
     />

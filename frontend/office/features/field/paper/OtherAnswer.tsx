@@ -29,7 +29,12 @@ export function OtherAnswer({ batchId, language, form, path, onTake }: Props) {
   return (
     <Loaded query={screen}>
       {(shown) => (
-        <div className="keying">
+        <div
+          className="keying"
+          ref={(box) => {
+            box?.querySelector('input')?.focus();
+          }}
+        >
           <KeyRow
             screen={shown}
             number={undefined}
@@ -62,5 +67,6 @@ async function emptyScreen(batchId: number, language: string, path: string): Pro
   await engine.call('loadRelease', release.hash, JSON.stringify(release.compiled));
   const outside = { now: new Date().toISOString(), 'enumerator.name': '' };
   await engine.call('open', SESSION, release.hash, { answers: {}, kept: {}, language }, outside);
-  return engine.call('show', SESSION, path);
+  // A default is nobody's answer here.
+  return { ...(await engine.call('show', SESSION, path)), value: null, special: null };
 }

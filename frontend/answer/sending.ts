@@ -18,6 +18,7 @@ export async function send(secret: string, uuid: string, enumerator: string, unf
     release_hash: row.hash,
     basis: '',
     ...packed,
+    remarks: {},
     practice: false,
     unfinished,
     paradata: {

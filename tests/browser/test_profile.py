@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import json
+import time
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
 import pytest
+from sqlalchemy import select
 
 from skavo.core.fieldwork.profile import FieldProfile
+from skavo.store.models import Revision
 from skavo.store.phones import ordinary_profile
 from skavo.web.pages import STATIC
 from tests.browser.pairing import choose_pin
@@ -54,6 +58,10 @@ def test_a_section_stands_on_one_page_and_what_is_sent_by_hand_waits_for_it(fiel
     typed(1, "20")
     typed(2, "Deep")
     phone.until(lambda: phone.count(".note") == 0, "in order")
+    phone.press("Remark …")
+    phone.find(".remark textarea").send_keys("The chain is new")
+    phone.click(".question-wording")
+    time.sleep(0.5)
     field.next()
     phone.press("Pack the interview")
     phone.sees("Packed interviews are sent by hand.")
@@ -63,6 +71,9 @@ def test_a_section_stands_on_one_page_and_what_is_sent_by_hand_waits_for_it(fiel
     phone.until(lambda: field.arrived() == [("North well", 20)], "sent by hand")
     phone.press("Me")
     phone.sees("Sela Brack")
+    with field.store.reading() as session:
+        raw = session.scalars(select(Revision.raw)).one()
+    assert list(json.loads(raw)["remarks"].values()) == ["The chain is new"]
 
 
 def test_a_pin_that_is_asked_for_later_seals_what_was_kept_without_one(field: Field) -> None:

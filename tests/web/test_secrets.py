@@ -6,6 +6,7 @@ import json
 from collections.abc import Callable, Iterator
 from io import BytesIO
 from typing import Any
+from uuid import uuid4
 
 import polars as pl
 import pytest
@@ -19,7 +20,20 @@ from skavo.jobs.extracts import write_extract
 from skavo.jobs.runner import Progress
 from skavo.store.database import Store
 from skavo.store.files import keep_file, read_file
-from skavo.store.models import Event, Interview, Job, OutsideTable, Person, PlanStep, Questionnaire
+from skavo.store.models import (
+    Batch,
+    Event,
+    Interview,
+    Job,
+    Keying,
+    OutsideTable,
+    PaperForm,
+    Person,
+    PlanStep,
+    Questionnaire,
+    Release,
+    now,
+)
 from skavo.store.people import join
 from tests.samples import part, script
 from tests.store.study import SmallStudy, small_study
@@ -28,7 +42,7 @@ from tests.web.test_guard import in_study, routes_of
 
 # Written so that no ordinary answer of the server could hold one by chance.
 SECRETS = [f"qz{n:02d}secret" for n in range(1, 13)]
-NAME, REASON, CLEANED, MAPPED, WHY, KEY_ROW, PLACE, SPECIFIED = SECRETS[:8]
+NAME, REASON, CLEANED, MAPPED, WHY, KEY_ROW, PLACE, SPECIFIED, REMARK, KEYED = SECRETS[:10]
 AGE = 7_777_773
 
 
@@ -53,10 +67,11 @@ def planted(app: Any) -> SmallStudy:
     store: Store = app.extensions["skavo_store"]
     study = small_study(store, asked())
     answers = {"name": NAME, "age": AGE, "open": "plain words"}
-    document = study.document(answers=answers, kept={"age#0": REASON})
+    document = study.document(answers=answers, kept={"age#0": REASON}, remarks={"age": REMARK, "nowhere": REMARK})
     document["paradata"]["events"] = [{"kind": "answered", "path": "name", "at": document["paradata"]["started"]}]
     study.arrive(document)
     study.arrive(study.document(uuid=document["uuid"], answers={**answers, "name": PLACE}, basis="0" * 64))
+    _key_a_paper(store, study)
     cells = BytesIO()
     pl.DataFrame({"who": [KEY_ROW, NAME], "ward": ["far ward", SPECIFIED]}).write_parquet(cells)
     with store.session() as session:
@@ -86,6 +101,23 @@ def planted(app: Any) -> SmallStudy:
     return study
 
 
+def _key_a_paper(store: Store, study: SmallStudy) -> None:
+    """A paper that somebody has keyed to its end, and that waits for a second keyer."""
+    with store.session() as session:
+        release = session.scalars(select(Release).where(Release.questionnaire_id == study.questionnaire_id)).one()
+        batch = Batch(
+            study_id=study.study_id, questionnaire_id=study.questionnaire_id, release_id=release.id, name="B",
+            language="en", received=1, created_by="x",
+        )  # fmt: skip
+        session.add(batch)
+        session.flush()
+        form = PaperForm(batch_id=batch.id, number="1", uuid=str(uuid4()), is_twice=True)
+        session.add(form)
+        session.flush()
+        content = {"answers": {"name": KEYED}, "path": "name"}
+        session.add(Keying(form_id=form.id, turn=1, by="x", content=content, ended_at=now()))
+
+
 def numbers(app: Any, study: SmallStudy) -> dict[str, int]:
     with app.extensions["skavo_store"].reading() as session:
         interview = session.scalars(select(Interview).where(Interview.study_id == study.study_id)).one()
@@ -93,6 +125,7 @@ def numbers(app: Any, study: SmallStudy) -> dict[str, int]:
     return {
         "study_id": study.study_id, "questionnaire_id": study.questionnaire_id, "interview_id": interview.id,
         "number": 1, "outside_id": outside.id, "step_id": 1, "device_id": study.device_id,
+        "batch_id": 1, "form_id": 1,
     }  # fmt: skip
 
 
@@ -175,6 +208,9 @@ def test_changes_findings_and_paradata_are_masked(app: Any, desk: Callable[[str]
     assert {f["kept"] for f in masked["findings"]} == {"", "•••"}
     assert [f["message"] for f in masked["findings"]] == [f["code"] for f in masked["findings"]]
     assert any(told(json.dumps(f).encode()) for f in whole["findings"])
+    for reading, words in ((masked, "•••"), (whole, REMARK)):
+        assert [a["remark"] for a in reading["answers"] if a["remark"]] == [words]
+        assert reading["remarks"] == [{"path": "nowhere", "text": words}]
     assert (masked["paradata"], [event["path"] for event in whole["paradata"]]) == ([], ["name"])
 
 

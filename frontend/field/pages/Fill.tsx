@@ -11,7 +11,7 @@ import { textsIn } from '../../shared/interview/texts';
 import { db, type Interview, type ReleaseRow } from '../store/db';
 import { keepFile, readFile } from '../store/files';
 import { leaveAtOffice } from '../store/left';
-import { momentHere, tellRemaining } from '../store/interviews';
+import { keepRemark, momentHere, tellRemaining } from '../store/interviews';
 import { languagesOf, useSettings } from '../store/settings';
 import { useSync } from '../store/syncContext';
 import { useTexts } from '../texts/texts';
@@ -107,6 +107,7 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
   const [language, setLanguage] = useState(row.language);
   const [face, setFace] = useFace();
   const [tried, setTried] = useState(false);
+  const [written, setWritten] = useState<Record<string, string>>({ ...row.remarks });
   const changedAt = useLiveQuery(async () => (await db.interviews.get(uuid))?.changedAt, [uuid]);
   const t = textsIn(language);
   const lookUp = useMedia(release, language);
@@ -277,6 +278,13 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
                   void step(() => theEngine().call('keep', uuid, one.path, check, reason), null)
                 }
                 onRemoveRow={() => void removeRow(one.removable_row ?? '')}
+                remark={{
+                  words: written[one.path] ?? '',
+                  onKeep: (words) => {
+                    setWritten((now) => ({ ...now, [one.path]: words }));
+                    void keepRemark(uuid, one.path, words).catch(() => undefined);
+                  },
+                }}
               />
             ))}
           </MediaContext>

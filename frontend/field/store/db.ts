@@ -125,6 +125,8 @@ export interface InterviewContent {
   answers: Record<string, Json>;
   kept: Record<string, string>;
   events: ParadataEvent[];
+  /** What the enumerator remarked, by path. */
+  remarks?: Record<string, string>;
   place?: PlaceNoted;
   raw?: string;
 }

@@ -97,6 +97,15 @@ export async function keepInterview(
   if (kept === undefined) throw new Error('This interview is no longer on the phone.');
 }
 
+/** Keep what the enumerator remarks at a question; "" takes it back. */
+export async function keepRemark(uuid: string, path: string, words: string): Promise<void> {
+  await changeInterview(uuid, (row) => {
+    const remarks = { ...row.remarks, [path]: words.trim() };
+    if (remarks[path] === '') Reflect.deleteProperty(remarks, path);
+    return { ...row, remarks, changedAt: new Date().toISOString() };
+  });
+}
+
 /** How much is still to ask, for the list of interviews; told when one is left. */
 export async function tellRemaining(uuid: string, path: string): Promise<void> {
   const open = await theEngine().call('remaining', uuid, path);
@@ -131,6 +140,7 @@ export function documentOf(
     release_hash: row.release,
     basis: row.correction?.basis ?? '',
     ...packed,
+    remarks: { ...row.remarks },
     practice: row.practice === 1,
     unfinished,
     paradata: {

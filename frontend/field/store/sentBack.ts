@@ -59,6 +59,7 @@ async function fetchOne(token: string, sent: Schemas['SentBack'], known: Intervi
     answers: document.answers as Record<string, Json>,
     kept: document.kept ?? {},
     language: document.language,
+    remarks: document.remarks ?? {},
     events: paradata.events as unknown as ParadataEvent[],
     ...(paradata.place == null ? {} : { place: paradata.place as unknown as PlaceNoted }),
     correction: correctionOf(sent),

@@ -2,10 +2,14 @@ import { useState, type ComponentProps } from 'react';
 import type { Screen } from '../engine/types';
 import { Question } from './Question';
 
-type AskedProps = ComponentProps<typeof Question> & { onRemoveRow: () => void };
+type AskedProps = ComponentProps<typeof Question> & {
+  onRemoveRow: () => void;
+  /** What was remarked at this question, and keeping it; none where nobody reads remarks. */
+  remark?: { words: string; onKeep: (words: string) => void };
+};
 
 /** One question, with what may stand in place of an answer. */
-export function Asked({ onRemoveRow, ...asked }: AskedProps) {
+export function Asked({ onRemoveRow, remark, ...asked }: AskedProps) {
   const { screen, t, onAnswer } = asked;
   const special = screen.special_allowed.filter(
     (s): s is 'dont_know' | 'refused' => s === 'dont_know' || s === 'refused',
@@ -32,7 +36,49 @@ export function Asked({ onRemoveRow, ...asked }: AskedProps) {
           ))}
         </div>
       )}
+      {remark !== undefined && (
+        <Remark key={`remark ${screen.path}`} words={remark.words} t={t} onKeep={remark.onKeep} />
+      )}
     </section>
+  );
+}
+
+/** What the office should know about an answer; kept while it is typed. */
+function Remark({ words, t, onKeep }: { words: string; t: AskedProps['t']; onKeep: (words: string) => void }) {
+  const [open, setOpen] = useState(words !== '');
+  const [typed, setTyped] = useState(words);
+  if (!open)
+    return (
+      <button
+        type="button"
+        className="remark-button"
+        onClick={() => {
+          setOpen(true);
+        }}
+      >
+        {t('remark')} …
+      </button>
+    );
+  return (
+    <label className="remark">
+      {t('remark')}
+      <textarea
+        className="typed"
+        rows={2}
+        maxLength={2000}
+        dir="auto"
+        placeholder={t('remarkHint')}
+        value={typed}
+        autoFocus={words === ''}
+        onChange={(event) => {
+          setTyped(event.target.value);
+          onKeep(event.target.value);
+        }}
+        onBlur={() => {
+          setOpen(typed.trim() !== '');
+        }}
+      />
+    </label>
   );
 }
 

@@ -61,6 +61,7 @@ def _document(device: Device, held: InHand) -> dict[str, Any]:
         "answers": content["answers"],
         "derived": {},
         "kept": content["kept"],
+        "remarks": content.get("remarks") or {},
         "language": head["language"],
         "practice": head["practice"] == 1,
         "unfinished": _WHY,

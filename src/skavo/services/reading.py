@@ -57,6 +57,14 @@ class AnswerLine(BaseModel):
     broken: int
     file: FileOut | None
     edits: list[dict[str, Any]]
+    remark: str = Field(description="What the enumerator remarked here.")
+
+
+class RemarkAt(BaseModel):
+    """A remark of the enumerator at a question that is not asked in the end."""
+
+    path: str
+    text: str
 
 
 class RevisionOut(BaseModel):
@@ -125,6 +133,7 @@ class Reading(BaseModel):
     desk_edits: list[DeskEdit]
     findings: list[dict[str, Any]]
     answers: list[AnswerLine]
+    remarks: list[RemarkAt]
     paradata: list[dict[str, Any]]
     place: PlaceNoted | None
     events: list[dict[str, Any]]
@@ -191,17 +200,22 @@ def _findings_seen(desk: Desk, findings: list[dict[str, Any]]) -> list[dict[str,
 def _content(desk: Desk, session: Session, interview: Interview) -> dict[str, Any]:
     """The answers in the order of asking, and the paradata; nothing where the document cannot be computed."""
     if interview.problem:
-        return {"answers": [], "paradata": [], "place": None, "unfinished": "", "holds_sensitive": False}
+        return {"answers": [], "remarks": [], "paradata": [], "place": None, "unfinished": "", "holds_sensitive": False}
     document = read_document(the_revision(session, interview, interview.counting).raw).document
     engine = _engine_of(interview, document)
     sensitive = mask_sensitive(engine, desk.hides(session, interview.questionnaire_id))
     edits = _edits(desk, session, interview)
     files = _files(session, interview)
+    # A remark may tell what was said, at whichever question it stands.
+    remarks = {path: words if desk.sees_sensitive else MASK for path, words in document.remarks.items()}
+    lines = overview(engine, with_derived=True)
+    shown = {line["path"] for line in lines if line["kind"] != "statement"}
     return {
         "answers": [
-            _answer_line(line, edits, sensitive, _file_at(engine, line, files))
-            for line in overview(engine, with_derived=True)
+            _answer_line(line, edits, sensitive, _file_at(engine, line, files), remarks.get(line["path"], ""))
+            for line in lines
         ],
+        "remarks": [RemarkAt(path=path, text=words) for path, words in remarks.items() if path not in shown],
         "paradata": [] if sensitive else document.paradata.events,
         "place": _place(document.paradata.place) if desk.sees_sensitive else None,
         "unfinished": document.unfinished,
@@ -297,14 +311,16 @@ def mask_sensitive(engine: Engine, hides: Hidden) -> set[str]:
 
 
 def _answer_line(
-    line: OverviewLine, edits: dict[str, list[dict[str, Any]]], sensitive: set[str], file: FileOut | None
-) -> AnswerLine:
+    line: OverviewLine, edits: dict[str, list[dict[str, Any]]], sensitive: set[str], file: FileOut | None,
+    remark: str,
+) -> AnswerLine:  # fmt: skip
     hidden = line["variable"] in sensitive
     wording = line["wording"]
     return AnswerLine(
         path=line["path"], around=[AroundOut(**a) for a in line["around"]], kind=line["kind"], variable=line["variable"], wording=wording,
         answer=MASK if hidden and line["answer"] else line["answer"], state=line["state"], broken=line["broken"],
         file=None if hidden else file, edits=[] if hidden else edits.get(line["path"], []),
+        remark=remark,
     )  # fmt: skip
 
 

@@ -51,7 +51,8 @@ class InterviewDocument(BaseModel):
     """An interview as a device packs it, in the newest format of core.interview.formats.INTERVIEW.
 
     `release` is the identity of the release it was made with, `release_hash` that of its content; `basis` is the hash
-    of the revision that it corrects, "" where it was begun afresh; `unfinished` says why it broke off.
+    of the revision that it corrects, "" where it was begun afresh; `remarks` are the
+    enumerator's, by path; `unfinished` says why it broke off.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -64,6 +65,7 @@ class InterviewDocument(BaseModel):
     derived: dict[str, Any] = Field(default_factory=dict)
     kept: dict[str, str] = Field(default_factory=dict)
     language: str = Field(default="en", max_length=35)
+    remarks: dict[str, str] = Field(default_factory=dict)
     practice: bool = False
     unfinished: str = Field(default="", max_length=1000)
     paradata: Paradata

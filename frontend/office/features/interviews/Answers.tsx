@@ -27,7 +27,9 @@ const headingOf = (line: AnswerLine): string =>
 export function Answers({ data, remarks, onRemark }: Props) {
   const [onlyFound, setOnlyFound] = useState(false);
   const lines = onlyFound
-    ? data.answers.filter((a) => a.broken > 0 || a.edits.length > 0 || data.findings.some((f) => f.path === a.path))
+    ? data.answers.filter(
+        (a) => a.broken > 0 || a.edits.length > 0 || a.remark !== '' || data.findings.some((f) => f.path === a.path),
+      )
     : data.answers;
   const headings = lines.map(headingOf);
   return (
@@ -63,6 +65,12 @@ export function Answers({ data, remarks, onRemark }: Props) {
           )}
         </div>
       ))}
+      {!onlyFound &&
+        data.remarks.map((remark) => (
+          <p key={remark.path} className="pad small">
+            <code className="muted">{remark.path}</code> {t('interviews.remarked', { words: remark.text })}
+          </p>
+        ))}
       {lines.length === 0 && <p className="pad muted">{t('interviews.nothingWasFoundNothing')}</p>}
     </div>
   );
@@ -104,6 +112,7 @@ function Answer({ interview, line, findings, remark, onRemark }: AnswerProps) {
           <b>{line.answer}</b>
         )}
         {line.file != null && <FileShown interview={interview} file={line.file} wording={line.wording} />}
+        {line.remark !== '' && <span className="reading-note">{t('interviews.remarked', { words: line.remark })}</span>}
         {findings.map((f, i) => (
           <span key={i} className={`reading-note ${f.strength === 'must' ? 'bad' : 'doubt'}`}>
             {text(f.message)}

@@ -76,11 +76,7 @@ def _shown(engine: Engine, place: Place) -> str:
 
 def agreed_answers(release: Release, first: Answers, second: Answers, settled: Answers) -> Answers:
     """What both keyed alike, and what was settled. Which rows a keyer removed is nobody's answer: the first one's stand."""
-    alike = {
-        path: value
-        for path, value in first.items()
-        if second.get(path) == value or _is_roster(release, path)
-    }
+    alike = {path: value for path, value in first.items() if second.get(path) == value or _is_roster(release, path)}
     return {path: value for path, value in {**alike, **settled}.items() if value is not None}
 
 

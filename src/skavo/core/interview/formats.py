@@ -46,5 +46,10 @@ def _with_named_release(interview: Document) -> Document:
     return {**interview, "release": "", "release_hash": interview["release"], "basis": ""}
 
 
+def _with_remarks(interview: Document) -> Document:
+    """Version 3 has what the enumerator remarked at questions, by path."""
+    return {**interview, "remarks": {}}
+
+
 RELEASE = Format("release", (_with_every_kind, _codes_as_trees))
-INTERVIEW = Format("interview", (_with_named_release,), unmarked=1)
+INTERVIEW = Format("interview", (_with_named_release, _with_remarks), unmarked=1)

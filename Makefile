@@ -19,7 +19,7 @@ PORT ?= 8060
 .DELETE_ON_ERROR:
 
 demo: $(STAMPS)/build
-	$(BIN)/skavo demo --folder $(FOLDER) --port $(PORT)
+	$(BIN)/skavo demo --folder $(FOLDER) --port $(PORT) $(if $(LIVE),--live)
 
 test: $(STAMPS)/build $(STAMPS)/chromium lint
 	npx vitest run --silent

@@ -64,7 +64,18 @@ def _parser() -> argparse.ArgumentParser:
     doctor.add_argument("--backups", type=Path, help="the folder that backups are written to")
     doctor.set_defaults(run=_doctor)
     demo.add_argument("--interviews", type=int, default=None, help="how many interviews the phones hand in")
+    demo.add_argument("--live", action="store_true", help="let the phones go on handing in while it is served")
     demo.add_argument("--only-make", action="store_true", help="make the study and stop")
+
+    fleet = commands.add_parser("fleet", help="let simulated phones hand in made-up interviews of a study")
+    fleet.add_argument("--folder", type=Path, default=FOLDER, help="where the study is kept (default: %(default)s)")
+    fleet.add_argument("--study", type=int, default=1, help="the number of the study (default: %(default)s)")
+    fleet.add_argument("--address", help="the server of that folder, where one runs; else one is started for it")
+    fleet.add_argument("--phones", type=int, default=8, help="how many (default: %(default)s)")
+    fleet.add_argument("--days", type=int, default=3, help="days of fieldwork up to today (default: %(default)s)")
+    fleet.add_argument("--a-day", type=int, default=4, help="interviews of a phone a day (default: %(default)s)")
+    fleet.add_argument("--seed", type=int, default=1, help="the same seed makes the same up (default: %(default)s)")
+    fleet.set_defaults(run=_fleet)
 
     check = commands.add_parser("check", help="check a questionnaire (workbook .xlsx, folder of .csv, or .json)")
     check.add_argument("file", type=Path)
@@ -169,8 +180,32 @@ def _demo(options: argparse.Namespace) -> int:
     if options.only_make:
         server.stop()
         return 0
+    if options.live:
+        from skavo.demo.fieldwork import go_live
+
+        go_live(server.store, server.address)
+        print("\nThe phones go on handing in.", end="")
     print("\nStop with Ctrl+C.", flush=True)
     server.wait()
+    return 0
+
+
+def _fleet(options: argparse.Namespace) -> int:
+    from skavo.demo.fieldwork import send_out
+    from skavo.server import Server
+    from skavo.store.database import open_store
+
+    size = {"phones": options.phones, "days": options.days, "a_day": options.a_day, "seed": options.seed}
+    if options.address:
+        handed_in = send_out(open_store(options.folder), options.study, options.address, **size)
+    else:
+        server = Server(options.folder, "127.0.0.1", 0, limits=False)
+        server.start()
+        try:
+            handed_in = send_out(server.store, options.study, server.address, **size)
+        finally:
+            server.stop()
+    print(f"{handed_in.interviews} interviews handed in, every one with its receipt.")
     return 0
 
 

@@ -18,6 +18,7 @@ from skavo.core.estimation.tables import TABLE
 from skavo.core.fieldwork.profile import FieldProfile
 from skavo.core.permissions import granted
 from skavo.core.questionnaire.script import Script
+from skavo.demo.answers import add_links_and_papers
 from skavo.demo.people import ENUMERATORS, PASSWORD, REASONS, STAFF, SUPERVISES, TOLD, Enumerator, Told
 from skavo.demo.questionnaire import demo_media, demo_script
 from skavo.demo.respondents import Workshop, unit_code
@@ -140,7 +141,7 @@ def run_fleet(store: Store, study_id: int, address: str, *, interviews: int = IN
     first_day = datetime.now(ZoneInfo(ZONE)).replace(hour=8, minute=0, second=0, microsecond=0) - timedelta(days=12)
     for number in range(interviews):
         enumerator, phone = phones[number % len(phones)]
-        phone.hand_in(_one_interview(rng, enumerator, phone, number, first_day))
+        phone.hand_in(one_interview(rng, enumerator, phone, number, first_day))
         if (number + 1) % 50 == 0:
             say(f"  {number + 1} of {interviews} interviews handed in")
     for enumerator, phone in phones:
@@ -163,7 +164,7 @@ def _tell(store: Store, phone: Phone, told: Told) -> None:
             device.last_heard = now() - timedelta(days=told.silent_days)
 
 
-def _one_interview(
+def one_interview(
     rng: random.Random, enumerator: Enumerator, phone: Phone, number: int, first_day: datetime
 ) -> dict[str, Any]:
     turn = number // len(ENUMERATORS)
@@ -219,6 +220,7 @@ def add_desk_work(store: Store, study_id: int) -> None:
                     questionnaire_id=questionnaire.id, title=title, request=TABLE.write(request), created_by="Anna Rolt"
                 )
             )
+    add_links_and_papers(store, study_id)
 
 
 _TABLES: list[tuple[str, dict[str, Any]]] = [

@@ -10,8 +10,8 @@ from skavo.core.interview.engine import Engine
 from skavo.core.rules.check_digits import check_digit_ok
 from skavo.demo.people import Enumerator
 from skavo.demo.places import place_in
-from skavo.demo.recordings import bench_sound, front_photo, licence, signature
 from skavo.standins.phone import Taken
+from skavo.standins.recordings import bench_sound, front_photo, licence, signature
 
 _FIRST_NAMES = [
     "Anselm",

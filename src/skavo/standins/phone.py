@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
 
+from skavo.core.errors import DataError
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.formats import INTERVIEW
 from skavo.core.interview.paths import find_part, path_of
@@ -87,6 +88,24 @@ class Phone:
         """Fill one interview from the first screen to the last and pack it; return the document."""
         engine = Engine(self.release, {"now": started, "enumerator.name": self.enumerator}, language=language)
         events = self._fill(engine, respondent, started, minutes, break_off_at)
+        unfinished = "The respondent had to leave" if break_off_at else ""
+        return self.pack(
+            engine, rng=rng, started=started, minutes=minutes, events=events, unfinished=unfinished,
+            keep_reason=keep_reason,
+        )  # fmt: skip
+
+    def pack(
+        self,
+        engine: Engine,
+        *,
+        rng: random.Random,
+        started: datetime,
+        minutes: float,
+        events: list[dict[str, Any]] | None = None,
+        unfinished: str = "",
+        keep_reason: Callable[[str], str] = lambda _variable: "Asked again, it is so",
+    ) -> dict[str, Any]:
+        """The document of a filled interview, as a phone packs it."""
         for finding in all_findings(engine):
             if finding["strength"] == "should":
                 engine.keep(finding["path"], finding["check"], keep_reason(finding["path"].split("/")[-1]))
@@ -99,17 +118,26 @@ class Phone:
             "answers": engine.packed_answers(),
             "derived": engine.derived_values(),
             "kept": engine.kept,
-            "language": language,
+            "language": engine.language,
             "practice": False,
-            "unfinished": "The respondent had to leave" if break_off_at else "",
+            "unfinished": unfinished,
             "paradata": {
                 "started": started.isoformat(),
                 "ended": (started + timedelta(minutes=minutes)).isoformat(),
                 "device": self.name,
                 "enumerator": self.enumerator,
-                "events": events,
+                "events": events or [],
             },
         }  # fmt: skip
+
+    def keep(self, taken: Taken) -> dict[str, Any]:
+        """Keep a file until its interview is handed in; the answer is its reference."""
+        self._taken[taken.digest] = taken
+        return taken.reference()
+
+    def kind_at(self, path: str) -> str:
+        """The kind of question that a path names."""
+        return find_part(self.release, path)[0].kind.name
 
     def _fill(
         self, engine: Engine, respondent: Respondent, started: datetime, minutes: float, break_off_at: str
@@ -126,8 +154,7 @@ class Phone:
                 break
             value = respondent(part.variable, path, engine) if part.kind.takes_answer else None
             if isinstance(value, Taken):
-                self._taken[value.digest] = value
-                value = value.reference()
+                value = self.keep(value)
             if value is not None:
                 engine.answer(path, value)
             events.append({"kind": "answered" if value is not None else "seen", "path": path})
@@ -144,4 +171,6 @@ class Phone:
             self._call("PUT", path, taken.content)
         raw = text.encode()
         receipt: dict[str, Any] = self._call("PUT", f"/api/field/interviews/{document['uuid']}", raw)
+        if receipt["hash"] != hashlib.sha256(raw).hexdigest():
+            raise DataError("disk_damaged", "The receipt names other bytes than were sent.")
         return receipt

@@ -1,0 +1,73 @@
+"""Simulated phones in the field: a fleet for any study, and the demo's own phones that go on handing in."""
+
+from __future__ import annotations
+
+import logging
+import random
+import threading
+import time
+from collections.abc import Callable
+from datetime import datetime, timedelta
+from zoneinfo import ZoneInfo
+
+from sqlalchemy import select
+
+from skavo.core.errors import DataError
+from skavo.demo.build import TITLE, ZONE, one_interview, pairing_code
+from skavo.demo.people import ENUMERATORS
+from skavo.standins.fleet import Fieldwork, HandedIn, go_out
+from skavo.standins.phone import Phone
+from skavo.store.database import Store
+from skavo.store.interview_document import zone_named
+from skavo.store.links import newest_release
+from skavo.store.models import Interview, Membership, Questionnaire, Study, now
+
+log = logging.getLogger("skavo.fleet")
+_EVERY_SECONDS = 20.0
+
+
+def send_out(
+    store: Store, study_id: int, address: str, *, phones: int, days: int, a_day: int, seed: int,
+    say: Callable[[str], None] = print,
+) -> HandedIn:  # fmt: skip
+    """Pair `phones` phones with a study and let each do its days; its enumerators share them out between them."""
+    with store.reading() as session:
+        study = session.get(Study, study_id)
+        if study is None:
+            raise DataError("not_found", f"There is no study {study_id} in this folder.")
+        asked = session.scalars(select(Questionnaire.id).where(Questionnaire.study_id == study_id))
+        if not any(newest_release(session, questionnaire) for questionnaire in asked):
+            raise DataError("no_release", f"Nothing is released in “{study.title}”: there is nothing to ask.")
+        last = datetime.now(zone_named(study.time_zone))
+        known = (Membership.study_id == study_id, Membership.left_at.is_(None))
+        names = [m.name for m in session.scalars(select(Membership).where(*known)) if "enumerator" in m.roles]
+    say(f"Pairing {phones} phones with “{study.title}” …")
+    carriers = [names[n % len(names)] if names else f"Enumerator {n + 1}" for n in range(phones)]
+    paired = [
+        Phone(address, pairing_code(store, study_id, name), f"fleet {n:03d}")
+        for n, name in enumerate(carriers, start=1)
+    ]
+    return go_out(paired, Fieldwork(days, a_day, last, seed), say)
+
+
+def go_live(store: Store, address: str, every_seconds: float = _EVERY_SECONDS) -> None:
+    """Let the demo's phones hand in one interview after the other, in the background, for as long as it is served."""
+    with store.reading() as session:
+        study_id = session.scalars(select(Study.id).where(Study.title == TITLE)).one()
+    threading.Thread(target=_live, args=(store, study_id, address, every_seconds), daemon=True).start()
+
+
+def _live(store: Store, study_id: int, address: str, every_seconds: float) -> None:
+    phones = [(e, Phone(address, pairing_code(store, study_id, e.name), f"{e.device} live")) for e in ENUMERATORS]
+    while True:
+        with store.reading() as session:
+            numbers = select(Interview.number).where(Interview.study_id == study_id).order_by(Interview.number.desc())
+            number = session.scalars(numbers.limit(1)).first() or 0
+        enumerator, phone = phones[number % len(phones)]
+        first_day = now().astimezone(ZoneInfo(ZONE)) - timedelta(days=number // len(phones) * 12 // 20, hours=9)
+        try:
+            phone.hand_in(one_interview(random.Random(f"live {number}"), enumerator, phone, number, first_day))
+            phone.tell()
+        except OSError:
+            log.warning("a simulated phone could not hand in; it tries again")
+        time.sleep(every_seconds)

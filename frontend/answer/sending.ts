@@ -30,6 +30,7 @@ export async function send(secret: string, uuid: string, enumerator: string, unf
       events: row.events,
       place: null,
       paper: null,
+      exercise: null,
     },
   };
   const raw = JSON.stringify(document);

@@ -12,7 +12,7 @@ import pytest
 from sqlalchemy import select
 
 from skavo.core.fieldwork.profile import FieldProfile
-from skavo.store.models import Revision
+from skavo.store.models import Interview, Questionnaire, Revision
 from skavo.store.phones import ordinary_profile
 from skavo.web.pages import STATIC
 from tests.browser.pairing import choose_pin
@@ -102,3 +102,32 @@ def test_a_pin_that_is_asked_for_later_seals_what_was_kept_without_one(field: Fi
       };
     """
     assert field.phone.browser.execute_async_script(generations) == [2]
+
+
+def test_an_exercise_says_afterwards_what_was_entered_otherwise_and_counts_nowhere(field: Field) -> None:
+    exercise = {
+        "name": "A deep well", "by": "Dora Maine", "earlier": {}, "visits": [], "outcome": {}, "language": "en",
+        "answers": {"place": "North well", "users": 30}, "now": "2027-03-01T09:00:00+00:00",
+        "started": "2027-03-01T09:00:00+00:00",
+    }  # fmt: skip
+    with field.store.session() as session:
+        session.scalars(select(Questionnaire)).one().tests = [exercise]
+    field.pair()
+    phone = field.phone
+    phone.click(".more-button")
+    phone.press("Exercise: A deep well")
+    phone.sees("A deep well")
+    phone.find(".typed").send_keys("North well")
+    field.next()
+    field.shows("How many use it?")
+    phone.find(".typed").send_keys("20")
+    field.next()
+    time.sleep(0.5)
+    field.next()
+    phone.press("Pack the interview")
+    phone.sees("Entered otherwise than meant: 1")
+    assert "20" in phone.find(".practised dl").text and "30" in phone.find(".practised dl").text
+    phone.press("Today")
+    phone.until(lambda: len(field.arrived()) == 1, "handed in")
+    with field.store.reading() as session:
+        assert session.scalars(select(Interview)).one().exercise == {"name": "A deep well", "differences": 1}

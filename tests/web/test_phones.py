@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import uuid
 from collections.abc import Callable
 from datetime import timedelta
 from typing import Any
@@ -10,7 +11,8 @@ from typing import Any
 import pytest
 from sqlalchemy import select
 
-from skavo.store.models import Device, Interview, now
+from skavo.core.interview.formats import INTERVIEW
+from skavo.store.models import Device, Interview, Release, now
 from tests.web.conftest import Desk
 from tests.web.test_files import Device as Phone
 
@@ -222,3 +224,32 @@ def test_counts_and_receipts_are_of_the_person_from_all_their_phones(app: Any, d
     assert [(line["uuid"], line["state"]) for line in got] == [(identities[1], "arrived"), (identities[0], "accepted")]
     earlier = second.client.get(f"/api/field/receipts?before={got[0]['number']}", headers=second.headers).get_json()
     assert [line["uuid"] for line in earlier] == [identities[0]]
+
+
+def test_test_interviews_written_by_hand_are_exercises_and_what_came_of_them_is_told(
+    app: Any, desk: Callable[[str], Desk]
+) -> None:
+    manager, phone = desk("data_manager"), Phone(app, desk)
+    assert [line["exercises"] for line in ask(phone).get_json()["releases"]] == [""]
+    moment = now().isoformat()
+    kept = {"name": "A smith", "answers": {"consent": True, "island": "kesk"}, "language": "en", "now": moment}
+    manager.answer("POST", "/api/questionnaires/1/tests", {**kept, "started": moment})
+    (line,) = ask(phone).get_json()["releases"]
+    at = f"/api/field/releases/{line['identity']}/exercises"
+    (exercise,) = phone.client.get(at, headers=phone.headers).get_json()
+    assert (exercise["name"], exercise["answers"]["island"], len(line["exercises"])) == ("A smith", "kesk", 16)
+    assert phone.client.get(at.replace(line["identity"], "0" * 32), headers=phone.headers).status_code == 404
+    with app.extensions["skavo_store"].reading() as session:
+        release = session.scalars(select(Release)).one()
+    for differences in (3, 1):
+        identity = str(uuid.uuid4())
+        document = {
+            "format": INTERVIEW.newest, "uuid": identity, "release": release.identity, "release_hash": release.hash,
+            "answers": {}, "practice": True,
+            "paradata": {"started": moment, "exercise": {"name": "A smith", "differences": differences}},
+        }  # fmt: skip
+        sent = phone.client.put(f"/api/field/interviews/{identity}", data=json.dumps(document), headers=phone.headers)
+        assert sent.status_code == 200
+    (practised,) = manager.answer("GET", f"{AT}/practised")
+    assert (practised["exercise"], practised["times"], practised["first"], practised["newest"]) == ("A smith", 2, 3, 1)
+    assert manager.answer("GET", f"{AT}/interviews")["total"] == 0

@@ -2,7 +2,7 @@ import { useLiveQuery } from 'dexie-react-hooks';
 import { useCallback, useMemo, useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { theEngine } from '../../shared/engine/client';
-import type { Screen } from '../../shared/engine/types';
+import type { ExerciseDifference, Screen } from '../../shared/engine/types';
 import { Asked, Before } from '../../shared/interview/Asked';
 import { directionOf, languageName } from '../../shared/interview/languages';
 import { MediaContext } from '../../shared/interview/media';
@@ -18,6 +18,7 @@ import { useTexts } from '../texts/texts';
 import { dayAndTime, timeOf } from '../ui/states';
 import { Finish } from './Finish';
 import { Overview } from './Overview';
+import { Practised } from './Practised';
 import { useMedia } from './useMedia';
 import { useNavigationKeys } from './useNavigationKeys';
 import { showFirstFinding, usePage } from './usePage';
@@ -107,6 +108,7 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
   const [language, setLanguage] = useState(row.language);
   const [face, setFace] = useFace();
   const [tried, setTried] = useState(false);
+  const [practised, setPractised] = useState<ExerciseDifference[] | null>(null);
   const [written, setWritten] = useState<Record<string, string>>({ ...row.remarks });
   const changedAt = useLiveQuery(async () => (await db.interviews.get(uuid))?.changedAt, [uuid]);
   const t = textsIn(language);
@@ -189,12 +191,15 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
   );
   const remarks = row.correction?.remarks ?? [];
 
+  if (practised !== null)
+    return <Practised differences={practised} exercise={row.exercise ?? ''} language={language} />;
   if (face === 'overview')
     return (
       <Overview
         uuid={uuid}
         language={language}
         onGo={(path) => void goTo(path)}
+        practice={row.practice === 1}
         remarks={remarks}
         onLeave={row.practice === 1 || row.correction !== undefined ? undefined : leaveThere}
         onClose={() => {
@@ -207,6 +212,8 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
       <Finish
         uuid={uuid}
         language={language}
+        practice={row.practice === 1}
+        onPractised={setPractised}
         onGo={(path) => void goTo(path)}
         onBack={() => {
           setFace('question');
@@ -244,7 +251,12 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
         <span className="fill-kept">{sync.online ? kept : `${kept} · ${t('noNetwork')}`}</span>
       </header>
       <main className="fill-body">
-        {row.practice === 1 && <p className="practice">{own('practice')}</p>}
+        {row.practice === 1 && (
+          <p className="practice">
+            {own('practice')}
+            {row.exercise !== undefined && ` · ${row.exercise}`}
+          </p>
+        )}
         {trouble !== '' && (
           <p className="note must" role="alert">
             {own(trouble)}

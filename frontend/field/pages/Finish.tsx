@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { theEngine } from '../../shared/engine/client';
-import type { Finding } from '../../shared/engine/types';
+import type { ExerciseDifference, Finding } from '../../shared/engine/types';
 import { directionOf } from '../../shared/interview/languages';
 import { textsIn } from '../../shared/interview/texts';
 import { packInterview } from '../store/interviews';
@@ -12,12 +12,15 @@ import { useTexts, type FieldText } from '../texts/texts';
 interface Props {
   uuid: string;
   language: string;
+  practice: boolean;
   onGo: (path: string) => void;
   onBack: () => void;
+  /** An exercise was packed: what was entered otherwise. */
+  onPractised: (differences: ExerciseDifference[]) => void;
 }
 
 /** The end of an interview: what is still to mend, and packing it. */
-export function Finish({ uuid, language, onGo, onBack }: Props) {
+export function Finish({ uuid, language, practice, onGo, onBack, onPractised }: Props) {
   const [findings, setFindings] = useState<Finding[] | null>(null);
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState<FieldText | ''>('');
@@ -37,9 +40,10 @@ export function Finish({ uuid, language, onGo, onBack }: Props) {
   const pack = async (unfinished: string) => {
     setBusy(true);
     try {
-      await packInterview(uuid, unfinished);
+      const differences = await packInterview(uuid, unfinished);
       void sync.run();
-      void navigate('/');
+      if (differences === null) void navigate('/');
+      else onPractised(differences);
     } catch (error) {
       console.error(error);
       setProblem(TROUBLES[troubleOf(error)]);
@@ -59,6 +63,7 @@ export function Finish({ uuid, language, onGo, onBack }: Props) {
         <span className="fill-place">{t('finish')}</span>
       </header>
       <main className="fill-body">
+        {practice && <p className="practice">{own('practice')}</p>}
         {findings !== null && open.length === 0 && <h1 className="question-wording">{t('nothingToMend')}</h1>}
         {open.length > 0 && (
           <h1 className="question-wording">

@@ -11,6 +11,7 @@ import { useTexts } from '../texts/texts';
 interface Props {
   uuid: string;
   language: string;
+  practice: boolean;
   remarks: Remark[];
   onGo: (path: string) => void;
   /** Leaves the interview at the office; undefined where that makes no sense. */
@@ -35,7 +36,7 @@ const holds = (line: OverviewLine, wanted: string): boolean =>
   plain(`${line.wording} ${line.answer}`).includes(plain(wanted.trim()));
 
 /** Every question with its answer, to look for and to jump to any of them. */
-export function Overview({ uuid, language, remarks, onGo, onLeave, onClose }: Props) {
+export function Overview({ uuid, language, practice, remarks, onGo, onLeave, onClose }: Props) {
   const [lines, setLines] = useState<OverviewLine[]>([]);
   const [failed, setFailed] = useState(false);
   const t = textsIn(language);
@@ -62,6 +63,7 @@ export function Overview({ uuid, language, remarks, onGo, onLeave, onClose }: Pr
         <span className="fill-place">{t('overview')}</span>
       </header>
       <main className="frame-body">
+        {practice && <p className="practice">{own('practice')}</p>}
         <div className="find">
           <input
             className="typed"

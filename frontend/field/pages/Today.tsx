@@ -224,8 +224,8 @@ function StartButton({ releases }: { releases: ReleaseRow[] | undefined }) {
   const { t, language } = useTexts();
   const [choosing, setChoosing] = useState(false);
   const settings = useSettings();
-  const start = async (release: ReleaseRow, practice: boolean) => {
-    void navigate(`/interviews/${await startInterview(release, practice)}`);
+  const start = async (release: ReleaseRow, practice: boolean, exercise?: string) => {
+    void navigate(`/interviews/${await startInterview(release, practice, exercise)}`);
   };
   if (releases === undefined) return null;
   if (releases.length === 0) {
@@ -284,6 +284,17 @@ function StartButton({ releases }: { releases: ReleaseRow[] | undefined }) {
               </button>
             )}
           </div>
+          {(settings.practice || release.practice === 1) &&
+            release.exercises?.all.map((exercise) => (
+              <button
+                key={exercise.name}
+                type="button"
+                className="plain-button"
+                onClick={() => void start(release, true, exercise.name)}
+              >
+                {t('exercise', { name: exercise.name })}
+              </button>
+            ))}
         </div>
       ))}
       <button

@@ -1,7 +1,7 @@
 // What the phone keeps, in IndexedDB. Versions are only ever added; rows of earlier ones are brought forward.
 import Dexie, { type EntityTable, type Table } from 'dexie';
 import type { Schemas } from '../../shared/api/client';
-import type { Json } from '../../shared/engine/types';
+import type { Exercise, Json } from '../../shared/engine/types';
 
 type Bytes = Uint8Array<ArrayBuffer>;
 
@@ -67,6 +67,8 @@ export interface ReleaseRow {
   practice?: 0 | 1;
   /** The hashes of the pictures, sounds and films that it shows. */
   media?: string[];
+  /** Test interviews to practise with, and what tells them apart from others. */
+  exercises?: { mark: string; all: Exercise[] };
 }
 
 export type InterviewState = 'in hand' | 'packed' | 'handed in';
@@ -105,6 +107,8 @@ export interface InterviewHead {
   startedAt: string;
   changedAt: string;
   practice: 0 | 1;
+  /** The exercise that it is led after. */
+  exercise?: string;
   language: string;
   hash?: string;
   problem?: string;

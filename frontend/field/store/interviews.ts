@@ -3,7 +3,7 @@ import { FORMATS } from '../../shared/api/contract';
 import type { Schemas } from '../../shared/api/client';
 import { theEngine } from '../../shared/engine/client';
 import { ENGINE_FOLDER } from '../../shared/engine/generated';
-import type { Json, Screen } from '../../shared/engine/types';
+import type { ExerciseDifference, Json, Screen } from '../../shared/engine/types';
 import { inLanguage } from '../../shared/interview/languages';
 import { learnWords } from '../../shared/interview/texts';
 import { languagesOf, settingsHere } from './settings';
@@ -15,7 +15,7 @@ type InterviewDocument = Schemas['InterviewDocument'];
 export type PackedAnswers = Pick<InterviewDocument, 'answers' | 'derived' | 'kept' | 'language'>;
 
 /** A new interview, in hand. */
-export async function startInterview(release: ReleaseRow, practice: boolean): Promise<string> {
+export async function startInterview(release: ReleaseRow, practice: boolean, exercise?: string): Promise<string> {
   const at = momentHere();
   const language = languagesOf(release.languages, await settingsHere())[0] ?? 'en';
   const uuid = crypto.randomUUID();
@@ -32,6 +32,7 @@ export async function startInterview(release: ReleaseRow, practice: boolean): Pr
     startedAt: at,
     changedAt: at,
     practice: practice ? 1 : 0,
+    ...(exercise === undefined ? {} : { exercise }),
     path: null,
     answers: {},
     kept: {},
@@ -132,6 +133,7 @@ export function documentOf(
   packed: PackedAnswers,
   unfinished: string,
   noted: Noted,
+  exercise: InterviewDocument['paradata']['exercise'] = null,
 ): InterviewDocument {
   return {
     format: FORMATS.interview,
@@ -150,6 +152,7 @@ export function documentOf(
       enumerator: device.enumerator,
       events: row.events.map((event) => ({ ...event })),
       paper: null,
+      exercise,
       place: row.place === undefined ? null : { ...row.place },
       engine: ENGINE_FOLDER.split('/').at(-2) ?? '',
       ...(device.clockAheadSeconds === undefined ? {} : { clock_ahead_seconds: device.clockAheadSeconds }),
@@ -157,14 +160,21 @@ export function documentOf(
   };
 }
 
-/** Seal an interview: what is handed in, word for word, and its hash. `unfinished` says why, where it has to be. */
-export async function packInterview(uuid: string, unfinished: string): Promise<void> {
+/**
+ * Seal an interview: what is handed in, word for word, and its hash. `unfinished` says why, where it has to be. Returns
+ * what was entered otherwise than in the exercise, null where it was none.
+ */
+export async function packInterview(uuid: string, unfinished: string): Promise<ExerciseDifference[] | null> {
   const row = await readInterview(uuid);
   const device = await db.device.get('me');
   if (!row || !device) throw new Error('This interview is no longer on the phone.');
   const packed = await theEngine().call('packed', uuid);
-  const noted = notedBy(await db.releases.get(row.release));
-  const raw = JSON.stringify(documentOf(row, device, packed, unfinished, noted));
+  const release = await db.releases.get(row.release);
+  const exercise = release?.exercises?.all.find((one) => one.name === row.exercise);
+  const differences = exercise === undefined ? null : await theEngine().call('exercise', uuid, exercise);
+  const noted = notedBy(release);
+  const practised = differences === null ? null : { name: row.exercise ?? '', differences: differences.length };
+  const raw = JSON.stringify(documentOf(row, device, packed, unfinished, noted, practised));
   const hash = await hashOf(raw);
   const packedAt = new Date().toISOString();
   await changeInterview(uuid, (now) => ({
@@ -176,6 +186,7 @@ export async function packInterview(uuid: string, unfinished: string): Promise<v
     problem: undefined,
   }));
   await theEngine().call('close', uuid);
+  return differences;
 }
 
 /** The SHA-256 of a text or a file, in hexadecimal. */

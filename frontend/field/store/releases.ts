@@ -24,8 +24,14 @@ export async function fetchReleases(token: string, lines: Schemas['ReleaseLine']
       number: line.number,
       practice: line.practice ? 1 : 0,
     });
+    if ((held?.exercises?.mark ?? '') !== line.exercises) await takeExercises(token, line);
   }
   return unread;
+}
+
+async function takeExercises(token: string, line: Schemas['ReleaseLine']): Promise<void> {
+  const all = line.exercises === '' ? [] : await server.fetchExercises(token, line.identity);
+  await db.releases.update(line.hash, { exercises: { mark: line.exercises, all } });
 }
 
 /** Fetch a release and keep it; returns the hash of its content. */

@@ -1,6 +1,7 @@
 // The phone's side of the HTTP interface: pairing, what to hold, what was sent back, handing in.
 import type { ReleaseMedia } from '../../shared/interview/media';
 import { Problem, problemOf, unreachable, type Schemas } from '../../shared/api/client';
+import type { Exercise } from '../../shared/engine/types';
 import { sendInPieces, type Piece, type Sent } from '../../shared/api/pieces';
 
 async function respond(path: string, { method, body, headers = {} }: Sent, token: string): Promise<Response> {
@@ -40,6 +41,10 @@ export const fetchMedia = async (token: string, hash: string) =>
 
 export const fetchRelease = (token: string, identity: string) =>
   call<ReleaseFile>(`/releases/${identity}`, { method: 'GET' }, token);
+
+/** Test interviews to practise a release with. */
+export const fetchExercises = (token: string, identity: string) =>
+  call<Exercise[]>(`/releases/${identity}/exercises`, { method: 'GET' }, token);
 
 /** The document of an interview that was sent back, word for word. */
 export const fetchInterview = async (token: string, uuid: string) =>

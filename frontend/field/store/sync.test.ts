@@ -172,6 +172,7 @@ const line = (more: Partial<Schemas['ReleaseLine']> = {}): Schemas['ReleaseLine'
   questionnaire_id: 1,
   title: { en: 'Wells' },
   number: 1,
+  exercises: '',
   identity: 'a'.repeat(32),
   hash: 'h1',
   format: FORMATS.release,

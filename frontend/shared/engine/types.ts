@@ -16,6 +16,10 @@ export type Screen = Omit<WithJson<Shapes['Screen'], 'value'>, 'kind' | 'reads_b
 export type CodesFound = Shapes['CodesFound'];
 export type OverviewLine = Shapes['OverviewLine'];
 
+export type ExerciseDifference = Shapes['ExerciseDifference'];
+/** A test interview to practise with. */
+export type Exercise = Omit<Shapes['ExerciseOut'], 'answers'> & { answers: Record<string, Json> };
+
 export interface SavedInterview {
   answers: Record<string, Json>;
   kept: Record<string, string>;
@@ -62,6 +66,7 @@ export interface Calls {
   unsaved: { args: [session: string]; result: Unsaved };
   remaining: { args: [session: string, path: string]; result: number };
   packed: { args: [session: string]; result: PackedInterview };
+  exercise: { args: [session: string, exercise: Exercise]; result: ExerciseDifference[] };
 }
 
 export type CallName = keyof Calls;

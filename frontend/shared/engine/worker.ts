@@ -20,6 +20,7 @@ interface Session {
   unsaved(): string;
   remaining(path: string): number;
   packed(): string;
+  exercise(exercise: string): string;
   destroy(): void;
 }
 
@@ -130,6 +131,8 @@ async function run({ call, args }: Request): Promise<unknown> {
       return null;
     case 'remaining':
       return session(name).remaining(args[1] as string);
+    case 'exercise':
+      return read(session(name).exercise(JSON.stringify(args[1])));
     case 'show':
       return read(session(name).show(args[1] as string));
     case 'way':

@@ -32,6 +32,14 @@ _LONGEST = timedelta(days=62)
 _MOST_DIGITS = 4_000
 
 
+class Exercise(BaseModel):
+    """The test interview that was practised with, and how many answers were entered otherwise."""
+
+    model_config = ConfigDict(extra="forbid")
+    name: str = Field(max_length=200)
+    differences: int = Field(ge=0, le=10**6)
+
+
 class Paradata(BaseModel):
     """Data about the asking; moments in ISO 8601, as the device's clock had them."""
 
@@ -45,6 +53,7 @@ class Paradata(BaseModel):
     events: list[dict[str, Any]] = Field(default_factory=list)
     # {batch, number} of what was keyed from paper: how long the interview took, and at which hour, nobody knows.
     paper: dict[str, Any] | None = None
+    exercise: Exercise | None = None
 
 
 class InterviewDocument(BaseModel):

@@ -162,6 +162,7 @@ def _facts(read: ReadDocument, moments: Moments, by: str) -> Columns:
     return {
         **({"device_name": device} if device else {}),
         "practice": document.practice, "language": document.language, "flags": flags,
+        "exercise": None if document.paradata.exercise is None else document.paradata.exercise.model_dump(),
         "started_at": moments.started, "ended_at": moments.ended, "minutes": moments.minutes,
     }  # fmt: skip
 

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 
 from skavo.core.fieldwork.profile import FieldProfile
 from skavo.core.interview.formats import RELEASE
+from skavo.services.exercises import exercises_of, mark_of
 from skavo.services.handed_in import TallyOut, own_interviews, tally_of
 from skavo.services.left_interviews import LeftOut, forget_left, left_for
 from skavo.services.refusals import not_found
@@ -46,6 +47,7 @@ class ReleaseLine(BaseModel):
     hash: str
     format: str
     practice: bool = Field(default=False, description="Whether it is for practice only.")
+    exercises: str = Field(default="", description="What tells its exercises apart from others; “” where it has none.")
 
 
 class RemarkOut(BaseModel):
@@ -117,6 +119,15 @@ class ReleasePath(BaseModel):
     identity: str = Field(pattern="^([0-9a-f]{32}|[0-9a-f]{64})$")
 
 
+class ExerciseOut(BaseModel):
+    """A test interview to practise with: the answers that are meant, and when it was as if held."""
+
+    name: str
+    answers: dict[str, Any]
+    now: str
+    started: str
+
+
 class HandInPath(BaseModel):
     uuid: str
 
@@ -176,10 +187,12 @@ def _newest_releases(session: Session, study_id: int) -> list[ReleaseLine]:
         if release.withdrawn is None and not release.awaits:
             held = [r for r in newest.get(release.questionnaire_id, []) if release.practice and not r.practice]
             newest[release.questionnaire_id] = [*held, release]
+    exercises = {q: exercises_of(session, q) for q in newest}
     return [
         ReleaseLine(
             questionnaire_id=r.questionnaire_id, title=r.compiled["title"], number=r.number, identity=r.identity,
             hash=r.hash, format=r.compiled["format"], practice=r.practice,
+            exercises=mark_of(exercises[r.questionnaire_id]),
         )
         for releases in newest.values()
         for r in releases
@@ -233,6 +246,17 @@ def release(path: ReleasePath) -> Response:
             "hash": found.hash, "compiled": compiled,
         }
     )  # fmt: skip
+
+
+@api.route_for("get", "/releases/<string:identity>/exercises", needs="device", returns=list[ExerciseOut])
+def exercises(path: ReleasePath) -> list[ExerciseOut]:
+    """The test interviews of a release's questionnaire, to practise with."""
+    with store().reading() as session:
+        named = (Release.identity == path.identity, Questionnaire.study_id == device_asking(session).study_id)
+        found = session.scalar(select(Release.questionnaire_id).join(Questionnaire).where(*named))
+        if found is None:
+            raise not_found("release")
+        return [ExerciseOut(**exercise) for exercise in exercises_of(session, found)]
 
 
 @api.route_for("get", "/interviews/<string:uuid>", needs="device")

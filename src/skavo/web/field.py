@@ -5,6 +5,7 @@ from __future__ import annotations
 from pydantic import BaseModel, Field
 
 from skavo.services import pairing, phones, profiles, rescue
+from skavo.services.exercises import PractisedOut, show_practised
 from skavo.services.pairing import OpenCodeOut, PairingIn, PairingOut
 from skavo.services.phones import PhoneOut
 from skavo.services.profiles import ProfileChange, ProfileIn, ProfileOut
@@ -62,6 +63,12 @@ def withdraw_codes(path: StudyPath, body: CodesIn) -> list[OpenCodeOut]:
 @api.route_for("get", "/studies/<int:study_id>/devices", needs="field.read", returns=list[PhoneOut])
 def devices(path: StudyPath) -> list[PhoneOut]:
     return phones.list_phones(desk(), path.study_id, field_build())
+
+
+@api.route_for("get", "/studies/<int:study_id>/practised", needs="interview.read", returns=list[PractisedOut])
+def practised(path: StudyPath) -> list[PractisedOut]:
+    """Who has led which exercise, and how many answers were entered otherwise."""
+    return show_practised(desk(), path.study_id)
 
 
 @api.route_for("post", "/devices/<int:device_id>/cut-off", needs="field.manage", returns=PhoneOut)

@@ -27,7 +27,8 @@ from skavo.web.app import create_app
 
 # What the engine's worker and the phone speak, without a route of its own.
 _SPOKEN: tuple[Any, ...] = (
-    screens.Screen, screens.CodesFound, screens.OverviewLine, screens.SavedInterview, screens.PackedInterview, InterviewDocument,
+    screens.Screen, screens.CodesFound, screens.OverviewLine, screens.SavedInterview, screens.PackedInterview,
+    screens.ExerciseDifference, InterviewDocument,
 )  # fmt: skip
 
 

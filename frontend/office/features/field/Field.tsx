@@ -7,6 +7,7 @@ import './field.css';
 const PARTS = [
   { to: '', words: t('field.phones'), needs: 'field.read' },
   { to: 'links', words: t('field.links'), needs: 'field.read' },
+  { to: 'practice', words: t('field.practice'), needs: 'interview.read' },
   { to: 'paper', words: t('field.paper'), needs: 'paper.key' },
 ] as const;
 

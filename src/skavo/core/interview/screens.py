@@ -113,6 +113,17 @@ class OverviewLine(TypedDict):
     broken: int
 
 
+class ExerciseDifference(TypedDict):
+    """A question that was entered otherwise than in the exercise: both answers in words, "" for none, None where it was
+    not asked."""
+
+    path: str
+    around: list[Around]
+    wording: str
+    mine: str | None
+    wanted: str | None
+
+
 class Screen(Step):
     """A step with what stands before and behind it; `progress` is from 0 to 1 and never runs back.
 

@@ -8,6 +8,7 @@ from typing import Any
 
 from skavo.core.interview.code_search import find_codes
 from skavo.core.interview.engine import Engine
+from skavo.core.interview.exercise import differences
 from skavo.core.interview.paths import find_part, path_of
 from skavo.core.interview.release import Release
 from skavo.core.interview.screens import OverviewLine, PackedInterview, SavedInterview, Screen, Unsaved
@@ -112,6 +113,10 @@ class Session:
 
     def findings(self) -> str:
         return json.dumps(all_findings(self.engine), ensure_ascii=False)
+
+    def exercise(self, exercise_json: str) -> str:
+        """What was entered otherwise than in the exercise {answers, now, started}, as JSON."""
+        return json.dumps(differences(self.engine, json.loads(exercise_json)), ensure_ascii=False)
 
     def saved(self) -> str:
         """What has to be written down to come back to this state: all answers, the kept-aside ones too."""

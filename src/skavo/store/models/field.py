@@ -18,7 +18,8 @@ class Interview(Base):
     `problem` names why it is not laid out and so not in the data set, "" where it is; then questionnaire and release
     may be unknown. `person_id` is whose phone handed it in, `enumerator` their name as it was then. `flags` are doubts
     about its moments and texts. `laid_by` is the version of what derived it, `laid_at` rises with every time it is laid
-    out. `origin` is the way it came: one of phone, link, paper. `waiting` says that a revision waits for a decision. `version` counts decisions, so that two people cannot
+    out. `origin` is the way it came: one of phone, link, paper;
+    `exercise` is {name, differences} of one that was led for practice after a test interview. `waiting` says that a revision waits for a decision. `version` counts decisions, so that two people cannot
     overwrite each other's.
     """
 
@@ -59,6 +60,7 @@ class Interview(Base):
     person_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"), index=True)
     device_name: Mapped[str] = mapped_column(String(128), default="")
     origin: Mapped[str] = mapped_column(String(8), default="phone", server_default="phone")
+    exercise: Mapped[dict[str, Any] | None]
     link_id: Mapped[int | None] = mapped_column(ForeignKey("link.id"), index=True)
     language: Mapped[str] = mapped_column(String(35), default="")
     started_at: Mapped[datetime | None]

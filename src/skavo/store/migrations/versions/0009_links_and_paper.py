@@ -113,6 +113,7 @@ def upgrade() -> None:
         op.create_index(f"ix_keying_{name}", "keying", [name])
     with op.batch_alter_table("interview") as table:
         table.add_column(sa.Column("origin", sa.String(8), nullable=False, server_default="phone"))
+        table.add_column(sa.Column("exercise", sa.JSON(), nullable=True))
         table.add_column(sa.Column("link_id", sa.Integer(), nullable=True))
         table.create_foreign_key("fk_interview_link_id", "link", ["link_id"], ["id"])
         table.create_index("ix_interview_link_id", ["link_id"])

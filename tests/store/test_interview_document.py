@@ -129,6 +129,31 @@ def test_moments_at_the_ends_of_the_calendar() -> None:
     assert moments("9999-12-29T00:00:01+00:00").started is None
 
 
+def corrected(ahead: Any, started: str, ended: str) -> Moments:
+    told = Paradata(started=started, ended=ended, clock_ahead_seconds=ahead)
+    return moments_of(told, ARRIVED, ZONE)
+
+
+def test_moments_of_a_clock_that_was_a_day_ahead_are_corrected_and_its_answers_checked_by_that_clock() -> None:
+    found = corrected(86_400, at(hours=22), at(hours=23))
+    assert (found.started, found.ended) == (ARRIVED - timedelta(hours=2), ARRIVED - timedelta(hours=1))
+    assert (found.minutes, found.flags) == (60.0, ("clock_corrected",))
+    assert found.by_its_clock(found.ended) == ARRIVED + timedelta(hours=23)
+    behind = corrected(-90_000.5, at(hours=-30), at(hours=-29))
+    assert behind.started == ARRIVED - timedelta(hours=30) + timedelta(seconds=90_000.5)
+
+
+@pytest.mark.parametrize("ahead", [None, 0, 119, -119, True, "86400", float("nan"), float("inf"), 1e12, [], {}])
+def test_a_clock_that_was_about_right_or_of_which_nothing_is_known_is_left_alone(ahead: Any) -> None:
+    found = corrected(ahead, at(hours=-2), at(hours=-1))
+    assert (found.started, found.flags) == (ARRIVED - timedelta(hours=2), ())
+
+
+def test_moments_at_the_ends_of_the_calendar_are_not_moved() -> None:
+    found = corrected(86_400, "0001-01-03T00:00:00+00:00", "9999-12-29T00:00:00+00:00")
+    assert found.started == datetime(1, 1, 3, tzinfo=UTC) and "clock_corrected" not in found.flags
+
+
 @pytest.mark.parametrize(
     ("started", "ended", "flags"),
     [

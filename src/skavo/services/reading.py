@@ -20,7 +20,7 @@ from skavo.services.desk import Desk, detail_seen
 from skavo.services.found import the_interview, the_revision
 from skavo.store.datasets import plan_of
 from skavo.store.handin import WAITS, desk_edits
-from skavo.store.interview_document import FLAGS, InterviewDocument, read_document
+from skavo.store.interview_document import FLAGS, InterviewDocument, Paradata, clock_ahead, read_document
 from skavo.store.laying import PROBLEMS, run_engine
 from skavo.store.models import Device, Event, Interview, Person, Revision, StoredFile, Study, now
 from skavo.store.sensitive import MASK, Hidden, hidden_of
@@ -216,12 +216,25 @@ def _content(desk: Desk, session: Session, interview: Interview) -> dict[str, An
             for line in lines
         ],
         "remarks": [RemarkAt(path=path, text=words) for path, words in remarks.items() if path not in shown],
-        "paradata": [] if sensitive else document.paradata.events,
+        "paradata": [] if sensitive else _events(document.paradata),
         "place": _place(document.paradata.place) if desk.sees_sensitive else None,
         "unfinished": document.unfinished,
         "holds_sensitive": document.paradata.place is not None
         or bool(hidden_of(session, interview.questionnaire_id).parts_of(engine.release)),
     }
+
+
+def _events(paradata: Paradata) -> list[dict[str, Any]]:
+    """What was noted while it was held, by the office's clock; a moment that cannot be read stays as it is written."""
+    ahead = clock_ahead(paradata)
+
+    def corrected(event: dict[str, Any]) -> dict[str, Any]:
+        try:
+            return {**event, "at": (datetime.fromisoformat(event["at"]) - ahead).isoformat()}
+        except (KeyError, TypeError, ValueError, OverflowError):
+            return event
+
+    return [corrected(event) for event in paradata.events] if ahead else paradata.events
 
 
 def _place(noted: dict[str, Any] | None) -> PlaceNoted | None:
@@ -235,7 +248,10 @@ def _place(noted: dict[str, Any] | None) -> PlaceNoted | None:
 def _engine_of(interview: Interview, document: InterviewDocument) -> Engine:
     """The engine over a revision of an interview, in the language that the office reads."""
     assert interview.release is not None
-    engine = run_engine(interview.release, document, interview.started_at, interview.ended_at or interview.arrived_at)
+    ahead = clock_ahead(document.paradata)
+    started = None if interview.started_at is None else interview.started_at + ahead
+    ended = interview.arrived_at if interview.ended_at is None else interview.ended_at + ahead
+    engine = run_engine(interview.release, document, started, ended)
     engine.read_in(engine.release.languages[0])
     return engine
 

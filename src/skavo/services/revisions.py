@@ -14,7 +14,7 @@ from skavo.services.found import the_interview, the_revision
 from skavo.services.reading import RevisionOut, mask_sensitive, revisions_of
 from skavo.services.refusals import not_found
 from skavo.store.interview_document import ReadDocument, moments_of, try_reading
-from skavo.store.laying import release_named, run_engine
+from skavo.store.laying import by_its_clock, release_named, run_engine
 from skavo.store.models import Interview
 from skavo.store.sensitive import MASK
 
@@ -68,7 +68,7 @@ def _answers_in(desk: Desk, session: Session, interview: Interview, number: int)
     if release is None or not isinstance(read, ReadDocument):
         return {}
     moments = moments_of(read.document.paradata, interview.arrived_at, UTC)
-    engine = run_engine(release, read.document, moments.started, moments.ended or interview.arrived_at)
+    engine = run_engine(release, read.document, *by_its_clock(moments, interview.arrived_at))
     engine.read_in(engine.release.languages[0])
     sensitive = mask_sensitive(engine, desk.hides(session, interview.questionnaire_id))
     lines = {line["path"]: line for line in overview(engine, with_derived=True)}

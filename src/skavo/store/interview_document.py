@@ -19,6 +19,7 @@ FLAGS: dict[str, str] = {
     "unreadable_moment": "A moment cannot be read; it is left out.",
     "ended_before_started": "It ended before it was started: the device’s clock was moved.",
     "clock_off": "Its moments lie far from its arrival: the device’s clock is wrong.",
+    "clock_corrected": "The device’s clock was wrong; its moments are corrected by what it was off.",
     "other_enumerator": "It names another enumerator than the one whose phone handed it in.",
     "mended_text": "A text held half a sign, as when one is cut in the middle; the half is replaced.",
 }
@@ -28,6 +29,10 @@ _LATEST = datetime(9999, 12, 29, tzinfo=UTC)
 _AHEAD = timedelta(days=1)
 _BEHIND = timedelta(days=366)
 _LONGEST = timedelta(days=62)
+# A clock that is off by less is right enough; one that is off by more tells nothing.
+_MATTERS = timedelta(minutes=2)
+_CORRECTED_FROM, _CORRECTED_TO = 1900, 9000
+_MOST_AHEAD_SECONDS = 10 * 366 * 86_400
 # Python refuses longer ones; as texts they become a finding of their question instead.
 _MOST_DIGITS = 4_000
 
@@ -54,6 +59,8 @@ class Paradata(BaseModel):
     # {batch, number} of what was keyed from paper: how long the interview took, and at which hour, nobody knows.
     paper: dict[str, Any] | None = None
     exercise: Exercise | None = None
+    # How far the device's clock was ahead of the office's when both last met; behind is negative.
+    clock_ahead_seconds: Any = None
 
 
 class InterviewDocument(BaseModel):
@@ -154,13 +161,18 @@ class _Mended:
 class Moments:
     """When an interview was held, each with an offset, None where that cannot be said; `flags` are keys of FLAGS.
 
-    `lasted` says whether how long it took can be told from them.
+    They are corrected where the device's clock was `ahead`. `lasted` says whether how long it took can be told from them.
     """
 
     started: datetime | None
     ended: datetime | None
     flags: tuple[str, ...]
     lasted: bool = True
+    ahead: timedelta = timedelta()
+
+    def by_its_clock(self, moment: datetime | None) -> datetime | None:
+        """A moment as the device's own clock had it: its answers were checked by that."""
+        return None if moment is None else moment + self.ahead
 
     @property
     def minutes(self) -> float | None:
@@ -175,6 +187,12 @@ def moments_of(paradata: Paradata, arrived: datetime, zone: tzinfo) -> Moments:
     started, ended = (_moment(text, zone, flags) for text in (paradata.started, paradata.ended))
     if paradata.paper is not None:
         return Moments(started, ended, (), lasted=False)
+    ahead = clock_ahead(paradata)
+    if any(moment is not None and not _CORRECTED_FROM <= moment.year <= _CORRECTED_TO for moment in (started, ended)):
+        ahead = timedelta()
+    if ahead:
+        flags.append("clock_corrected")
+        started, ended = (None if moment is None else moment - ahead for moment in (started, ended))
     if started is not None and ended is not None:
         if ended < started:
             flags.append("ended_before_started")
@@ -183,7 +201,15 @@ def moments_of(paradata: Paradata, arrived: datetime, zone: tzinfo) -> Moments:
     for moment in (started, ended):
         if moment is not None and not arrived - _BEHIND <= moment <= arrived + _AHEAD:
             flags.append("clock_off")
-    return Moments(started, ended, tuple(dict.fromkeys(flags)))
+    return Moments(started, ended, tuple(dict.fromkeys(flags)), ahead=ahead)
+
+
+def clock_ahead(paradata: Paradata) -> timedelta:
+    """By how much moments of the device are corrected; nothing where its clock was about right, or nobody knows."""
+    told = paradata.clock_ahead_seconds
+    is_known = isinstance(told, int | float) and not isinstance(told, bool)
+    ahead = timedelta(seconds=told) if is_known and abs(told) < _MOST_AHEAD_SECONDS else timedelta()
+    return ahead if abs(ahead) >= _MATTERS else timedelta()
 
 
 def _moment(text: Any, zone: tzinfo, flags: list[str]) -> datetime | None:

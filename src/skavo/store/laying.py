@@ -33,7 +33,7 @@ from skavo.store.models import Interview, Questionnaire, Release, Revision, Stud
 log = logging.getLogger("skavo")
 Columns = dict[str, Any]
 # Raised by whoever changes what follows from a document; what was laid out by another version is laid out again.
-LAID_BY = 2
+LAID_BY = 3
 _MOST_NAME = 128
 
 
@@ -144,7 +144,7 @@ def columns_of(
         columns |= {"release_id": release.id, "questionnaire_id": release.questionnaire_id}
         # A phone that does not know of releases for practice may have taken it for a real one.
         columns["practice"] = read.document.practice or release.practice
-        return columns | _computed(release, read.document, moments.started, moments.ended or first).facts()
+        return columns | _computed(release, read.document, *by_its_clock(moments, first)).facts()
     except SkavoError as error:
         code = error.code if error.code in PROBLEMS else "cannot_compute"
         return columns | _NOTHING | {"problem": code, "problem_at": error.message[:400]}
@@ -153,6 +153,11 @@ def columns_of(
         name = type(error).__name__
         log.warning("an interview of study %s cannot be computed: %s", study_id, name)
         return columns | _NOTHING | {"problem": "cannot_compute", "problem_at": name}
+
+
+def by_its_clock(moments: Moments, first: datetime) -> tuple[datetime | None, datetime]:
+    """Start and end as the device had them; without an end, the moment when the interview `first` arrived."""
+    return moments.by_its_clock(moments.started), moments.by_its_clock(moments.ended) or first
 
 
 def _facts(read: ReadDocument, moments: Moments, by: str) -> Columns:

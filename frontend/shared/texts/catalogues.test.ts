@@ -1,4 +1,7 @@
 import { describe, expect, it } from 'vitest';
+import answerAr from '../../answer/texts/answer.ar.json';
+import answerEn from '../../answer/texts/answer.en.json';
+import answerFr from '../../answer/texts/answer.fr.json';
 import fieldAr from '../../field/texts/field.ar.json';
 import fieldEn from '../../field/texts/field.en.json';
 import fieldFr from '../../field/texts/field.fr.json';
@@ -16,6 +19,8 @@ describe.each([
   ['interview, Arabic', en, ar],
   ['phone, French', fieldEn, fieldFr],
   ['phone, Arabic', fieldEn, fieldAr],
+  ['link, French', answerEn, answerFr],
+  ['link, Arabic', answerEn, answerAr],
 ] as [string, Texts, Texts][])('%s', (_name, english, other) => {
   it('has every text, none of them empty, and no other', () => {
     expect(Object.keys(other).sort()).toEqual(Object.keys(english).sort());

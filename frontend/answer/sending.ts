@@ -31,6 +31,7 @@ export async function send(secret: string, uuid: string, enumerator: string, unf
       place: null,
       paper: null,
       exercise: null,
+      clock_ahead_seconds: null,
     },
   };
   const raw = JSON.stringify(document);

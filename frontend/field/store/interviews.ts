@@ -155,7 +155,7 @@ export function documentOf(
       exercise,
       place: row.place === undefined ? null : { ...row.place },
       engine: ENGINE_FOLDER.split('/').at(-2) ?? '',
-      ...(device.clockAheadSeconds === undefined ? {} : { clock_ahead_seconds: device.clockAheadSeconds }),
+      clock_ahead_seconds: device.clockAheadSeconds ?? null,
     },
   };
 }

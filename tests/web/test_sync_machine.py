@@ -16,7 +16,14 @@ from typing import Any
 import pytest
 from hypothesis import settings
 from hypothesis import strategies as st
-from hypothesis.stateful import Bundle, RuleBasedStateMachine, initialize, invariant, rule, run_state_machine_as_test
+from hypothesis.stateful import (
+    RuleBasedStateMachine,
+    initialize,
+    invariant,
+    precondition,
+    rule,
+    run_state_machine_as_test,
+)
 from sqlalchemy import select
 
 from skavo.core.interview.formats import INTERVIEW
@@ -26,7 +33,7 @@ from skavo.store.models import Interview, Release, Revision, StoredFile, now
 from skavo.web.app import create_app
 from tests.workshop import workshop_script
 
-FAULTS = ("none", "request lost", "answer lost", "sent twice", "cut short", "delayed")
+FAULT = st.sampled_from(["none", "request lost", "answer lost", "sent twice", "cut short", "delayed"])
 PIECE = 700
 
 
@@ -66,7 +73,6 @@ class Packed:
 
 class Sync(RuleBasedStateMachine):
     template: Path
-    interviews = Bundle("interviews")
 
     @initialize()
     def start(self) -> None:
@@ -84,21 +90,27 @@ class Sync(RuleBasedStateMachine):
         with self.store.reading() as session:
             self.release = session.scalars(select(Release)).one()
 
-    @rule(target=interviews, workers=st.integers(1, 9), files=st.integers(0, 2), size=st.sampled_from([0, 1, 600, 900, 1600]))
-    def pack(self, workers: int, files: int, size: int) -> Packed:
-        """An interview is packed on a phone, with the files that it refers to."""
-        contents = [bytes([n]) * size + uuid.uuid4().bytes for n in range(files)]
+    @rule(files=st.integers(0, 2), size=st.sampled_from([0, 600, 900, 1600]), phone=st.integers(0, 1), fault=FAULT)
+    def pack_and_hand_in(self, files: int, size: int, phone: int, fault: str) -> None:
+        """An interview is packed on a phone, with the files that it refers to, and handed in at once."""
+        workers = 1 + len(self.packed) % 9
+        # No piece of a file is like another one.
+        contents = [hashlib.shake_256(uuid.uuid4().bytes).digest(size + 1) for _ in range(files)]
         named = {hashlib.sha256(content).hexdigest(): content for content in contents}
         document = {
             "format": INTERVIEW.newest, "uuid": str(uuid.uuid4()), "release": self.release.identity,
             "release_hash": self.release.hash, "answers": {"consent": True, "workers": workers},
             "remarks": {"workers": ", ".join(named)}, "paradata": {"started": now().isoformat(), "ended": now().isoformat()},
         }  # fmt: skip
-        interview = Packed(json.dumps(document).encode(), named)
-        self.packed.append(interview)
-        return interview
+        self.packed.append(Packed(json.dumps(document).encode(), named))
+        self.hand_in(self.packed[-1], phone, fault)
 
-    @rule(interview=interviews, phone=st.integers(0, 1), fault=st.sampled_from(FAULTS))
+    @precondition(lambda self: any(one.receipt is None for one in getattr(self, "packed", [])))
+    @rule(number=st.integers(0, 9), phone=st.integers(0, 1), fault=FAULT)
+    def hand_in_again(self, number: int, phone: int, fault: str) -> None:
+        waiting = [one for one in self.packed if one.receipt is None]
+        self.hand_in(waiting[number % len(waiting)], phone, fault)
+
     def hand_in(self, interview: Packed, phone: int, fault: str) -> None:
         """A phone hands in what has no receipt yet, files first; it believes nothing but a receipt for its own bytes."""
         if interview.receipt is not None:

@@ -219,4 +219,4 @@ class Sync(RuleBasedStateMachine):
 
 def test_nothing_with_a_receipt_is_lost_and_nothing_comes_twice(template: Path) -> None:
     Sync.template = template
-    run_state_machine_as_test(Sync, settings=settings(max_examples=12, stateful_step_count=25, deadline=None))
+    run_state_machine_as_test(Sync, settings=settings(max_examples=24, stateful_step_count=16, deadline=None))

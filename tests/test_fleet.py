@@ -58,9 +58,13 @@ def test_there_is_nothing_to_do_without_a_study_or_a_release(server: Server) -> 
 
 
 def test_the_demos_phones_go_on_handing_in(server: Server) -> None:
-    go_live(server.store, server.address, every_seconds=0.05)
+    end = go_live(server.store, server.address, every_seconds=0.05)
     for _ in range(400):
         if count(server) >= 3:
             break
         time.sleep(0.1)
-    assert count(server) >= 3
+    end()
+    done = count(server)
+    assert done >= 3
+    time.sleep(0.3)
+    assert count(server) == done

@@ -2,6 +2,7 @@
 // let them go.
 import { FORMATS } from '../shared/api/contract';
 import { Problem, type Schemas } from '../shared/api/client';
+import { hashOf } from '../shared/hash';
 import { theEngine } from '../shared/engine/client';
 import { sendAnswers, sendFile } from './server';
 import { filesOf, forgetAnswers, readAnswers } from './store';
@@ -40,9 +41,4 @@ export async function send(secret: string, uuid: string, enumerator: string, unf
   if (receipt.hash !== (await hashOf(raw))) throw new Problem('wrong_receipt', '', 0);
   await forgetAnswers(row, true);
   await theEngine().call('close', uuid);
-}
-
-async function hashOf(text: string): Promise<string> {
-  const digest = await crypto.subtle.digest('SHA-256', new TextEncoder().encode(text));
-  return [...new Uint8Array(digest)].map((byte) => byte.toString(16).padStart(2, '0')).join('');
 }

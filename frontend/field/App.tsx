@@ -4,6 +4,7 @@ import { Fill } from './pages/Fill';
 import { Interviews } from './pages/Interviews';
 import { Me } from './pages/Me';
 import { Pair } from './pages/Pair';
+import { Read } from './pages/Read';
 import { ReceiptsPage } from './pages/Receipts';
 import { Today } from './pages/Today';
 import type { Access } from './store/access';
@@ -59,6 +60,7 @@ function Pages({ device }: { device: DeviceRow }) {
       <Route path="/receipts" element={<ReceiptsPage device={device} />} />
       <Route path="/me" element={<Me device={device} />} />
       <Route path="/interviews/:uuid" element={<Fill />} />
+      <Route path="/interviews/:uuid/read" element={<Read />} />
       <Route path="*" element={<Navigate to="/" replace />} />
     </Routes>
   );

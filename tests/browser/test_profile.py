@@ -37,7 +37,15 @@ def set_profile(field: Field, **settings: Any) -> None:
 
 
 def test_a_section_stands_on_one_page_and_what_is_sent_by_hand_waits_for_it(field: Field) -> None:
-    set_profile(field, page="section", sends="by hand", practice=False, help_name="Sela Brack", help_phone="555 0100")
+    set_profile(
+        field,
+        page="section",
+        sends="by hand",
+        practice=False,
+        keeps="all",
+        help_name="Sela Brack",
+        help_phone="555 0100",
+    )
     field.pair()
     phone = field.phone
     phone.press("Start an interview")
@@ -69,6 +77,10 @@ def test_a_section_stands_on_one_page_and_what_is_sent_by_hand_waits_for_it(fiel
     phone.press("Interviews")
     phone.press("Send 1 now")
     phone.until(lambda: field.arrived() == [("North well", 20)], "sent by hand")
+    phone.click("a.line[href$=read]")
+    phone.sees("The chain is new")
+    phone.sees("Deep")
+    phone.click(".fill-head button")
     phone.press("Me")
     phone.sees("Sela Brack")
     with field.store.reading() as session:

@@ -4,7 +4,7 @@ import { FORMATS } from '../../shared/api/contract';
 import { freshPhone, keepsInterview } from '../../testing/phone';
 import { NoReceipts, readReceipts, saveAll } from './bundle';
 import { db } from './db';
-import { hashOf } from './interviews';
+import { hashOf } from '../../shared/hash';
 import { sealFile, sealJson, toBase64, unsealFile, unsealJson } from './vault';
 
 beforeEach(() => freshPhone());

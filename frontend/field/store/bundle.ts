@@ -3,7 +3,7 @@
 import { zipSync, type Zippable } from 'fflate';
 import { FORMATS } from '../../shared/api/contract';
 import { db } from './db';
-import { hashOf } from './interviews';
+import { hashOf } from '../../shared/hash';
 import { resealAll } from './resealing';
 import { letGo } from './keeping';
 import { headOf } from './kept';

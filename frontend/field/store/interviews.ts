@@ -5,6 +5,7 @@ import { theEngine } from '../../shared/engine/client';
 import { ENGINE_FOLDER } from '../../shared/engine/generated';
 import type { ExerciseDifference, Json, Screen } from '../../shared/engine/types';
 import { inLanguage } from '../../shared/interview/languages';
+import { hashOf } from '../../shared/hash';
 import { learnWords } from '../../shared/interview/texts';
 import { languagesOf, settingsHere } from './settings';
 import { notedBy, notePlace, type Noted } from './noted';
@@ -187,13 +188,6 @@ export async function packInterview(uuid: string, unfinished: string): Promise<E
   }));
   await theEngine().call('close', uuid);
   return differences;
-}
-
-/** The SHA-256 of a text or a file, in hexadecimal. */
-export async function hashOf(content: string | Blob): Promise<string> {
-  const bytes = typeof content === 'string' ? new TextEncoder().encode(content) : await content.arrayBuffer();
-  const digest = await crypto.subtle.digest('SHA-256', bytes);
-  return [...new Uint8Array(digest)].map((byte) => byte.toString(16).padStart(2, '0')).join('');
 }
 
 /** The present moment with the phone's own offset, so that `today` is the enumerator's day. */

@@ -31,7 +31,17 @@ function arrived(interview: Interview, number: number, keepsAll: boolean): Inter
   };
   return keepsAll
     ? head
-    : { ...head, answers: {}, kept: {}, events: [], label: '', labelPath: '', stoppedAt: '', place: undefined };
+    : {
+        ...head,
+        answers: {},
+        kept: {},
+        events: [],
+        remarks: undefined,
+        label: '',
+        labelPath: '',
+        stoppedAt: '',
+        place: undefined,
+      };
 }
 
 /** Forget what has stayed as long as the profile says; how many there were, the office knows. */

@@ -3,7 +3,7 @@ import { Problem } from '../../shared/api/client';
 import { theEngine } from '../../shared/engine/client';
 import { deviceToken } from './access';
 import { db, type Interview } from './db';
-import { hashOf } from './interviews';
+import { hashOf } from '../../shared/hash';
 import { addInterview, readInterview } from './kept';
 import { fetchRelease } from './releases';
 import * as server from './server';

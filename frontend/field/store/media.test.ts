@@ -1,7 +1,7 @@
 import { beforeEach, expect, it, vi } from 'vitest';
 import { Problem, unreachable } from '../../shared/api/client';
 import { db, type ReleaseRow } from './db';
-import { hashOf } from './interviews';
+import { hashOf } from '../../shared/hash';
 import { fetchMedia, forgetOldReleases } from './releases';
 import * as server from './server';
 

@@ -3,7 +3,7 @@ import { Problem, type Schemas } from '../../shared/api/client';
 import { FORMATS } from '../../shared/api/contract';
 import type { ReleaseMedia } from '../../shared/interview/media';
 import { db, type ReleaseRow } from './db';
-import { hashOf } from './interviews';
+import { hashOf } from '../../shared/hash';
 import * as server from './server';
 import { wordsHere } from '../texts/texts';
 

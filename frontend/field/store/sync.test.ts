@@ -5,7 +5,7 @@ import { freshPhone, keepsInterview, newStudyKey, SETTINGS } from '../../testing
 import { db, type Interview } from './db';
 import { changeInterview, readInterview } from './kept';
 import { sealFile } from './vault';
-import { hashOf } from './interviews';
+import { hashOf } from '../../shared/hash';
 import * as server from './server';
 import { sync } from './sync';
 
@@ -64,16 +64,17 @@ beforeEach(async () => {
 
 describe('handing in', () => {
   it('lets go of an interview against a receipt for the same bytes, and keeps no answer of it', async () => {
-    const row = await packed('1');
+    const row = await packed('1', { remarks: { well: 'The owner was away' } });
     vi.mocked(server.handIn).mockResolvedValue(receipt(row));
     expect(await sync()).toEqual({ reached: true, handedIn: 1, problem: '' });
     const left = await readInterview('1');
-    expect([left?.state, left?.number, left?.raw, left?.label, left?.answers]).toEqual([
+    expect([left?.state, left?.number, left?.raw, left?.label, left?.answers, left?.remarks]).toEqual([
       'handed in',
       7,
       undefined,
       '',
       {},
+      undefined,
     ]);
   });
 

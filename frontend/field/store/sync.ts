@@ -9,6 +9,7 @@ import { aboutPhone, isMetered } from './phone';
 import { fingerprintOf, forgetKeys, isOpen, isPinned, keyCheck, unsealPiece, wrapForStudy } from './vault';
 import { fetchMedia, fetchReleases, forgetOldReleases } from './releases';
 import { takeBack } from './sentBack';
+import { tellSending } from './progress';
 import * as server from './server';
 import { problemWords } from '../texts/problems';
 import { wordsHere } from '../texts/texts';
@@ -104,16 +105,28 @@ export async function handInFiles(token: string, uuid: string, content: string):
   const waiting = (await db.attachments.where('interview').equals(uuid).toArray()).filter(
     (file) => file.confirmed === 0 && content.includes(file.hash),
   );
+  const told = tellSending(uuid, waiting);
   const one = async (): Promise<void> => {
-    for (let file = waiting.pop(); file !== undefined; file = waiting.pop()) await handInFile(token, file);
+    for (let file = waiting.pop(); file !== undefined; file = waiting.pop()) {
+      await handInFile(token, file, told.arrived);
+      told.arrived(file.hash, file.bytes);
+    }
   };
   const ends = await Promise.allSettled(Array.from({ length: FILES_AT_ONCE }, one));
+  told.ended();
   const failed = ends.find((end): end is PromiseRejectedResult => end.status === 'rejected');
   if (failed) throw failed.reason;
 }
 
-async function handInFile(token: string, file: AttachmentRow): Promise<void> {
-  const confirmed = await server.handInFile(token, file, (from) => unsealPiece(file.sealed, from));
+async function handInFile(
+  token: string,
+  file: AttachmentRow,
+  arrived: (hash: string, upTo: number) => void,
+): Promise<void> {
+  const confirmed = await server.handInFile(token, file, (from) => {
+    arrived(file.hash, from);
+    return unsealPiece(file.sealed, from);
+  });
   if (confirmed !== file.hash) throw new Problem('wrong_receipt', wordsHere()('otherBytes'), 0);
   await db.attachments.update([file.interview, file.hash], { confirmed: 1 });
 }

@@ -3,7 +3,7 @@ import { freshPhone, keepsInterview, newStudyKey } from '../../testing/phone';
 import { accessOf, deviceToken, enter, lockPhone, settlePin } from './access';
 import { db } from './db';
 import { keepFile } from './files';
-import { hashOf } from './interviews';
+import { hashOf } from '../../shared/hash';
 import { changeInterview, listInterviews, readInterview } from './kept';
 import { pinFault } from './pins';
 import * as vault from './vault';

@@ -5,7 +5,6 @@ from __future__ import annotations
 import logging
 import random
 import threading
-import time
 from collections.abc import Callable
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
@@ -50,16 +49,24 @@ def send_out(
     return go_out(paired, Fieldwork(days, a_day, last, seed), say)
 
 
-def go_live(store: Store, address: str, every_seconds: float = _EVERY_SECONDS) -> None:
-    """Let the demo's phones hand in one interview after the other, in the background, for as long as it is served."""
+def go_live(store: Store, address: str, every_seconds: float = _EVERY_SECONDS) -> Callable[[], None]:
+    """Let the demo's phones hand in one interview after the other in the background; call what is returned to end that."""
     with store.reading() as session:
         study_id = session.scalars(select(Study.id).where(Study.title == TITLE)).one()
-    threading.Thread(target=_live, args=(store, study_id, address, every_seconds), daemon=True).start()
+    ending = threading.Event()
+    thread = threading.Thread(target=_live, args=(store, study_id, address, every_seconds, ending), daemon=True)
+    thread.start()
+
+    def end() -> None:
+        ending.set()
+        thread.join()
+
+    return end
 
 
-def _live(store: Store, study_id: int, address: str, every_seconds: float) -> None:
+def _live(store: Store, study_id: int, address: str, every_seconds: float, ending: threading.Event) -> None:
     phones = [(e, Phone(address, pairing_code(store, study_id, e.name), f"{e.device} live")) for e in ENUMERATORS]
-    while True:
+    while not ending.is_set():
         with store.reading() as session:
             numbers = select(Interview.number).where(Interview.study_id == study_id).order_by(Interview.number.desc())
             number = session.scalars(numbers.limit(1)).first() or 0
@@ -70,4 +77,4 @@ def _live(store: Store, study_id: int, address: str, every_seconds: float) -> No
             phone.tell()
         except OSError:
             log.warning("a simulated phone could not hand in; it tries again")
-        time.sleep(every_seconds)
+        ending.wait(every_seconds)

@@ -231,13 +231,15 @@ def remarks_of(event: Event) -> list[RemarkOut]:
 
 @api.route_for("get", "/releases/<string:identity>", needs="device")
 def release(path: ReleasePath) -> Response:
-    with store().reading() as session:
+    with store().session() as session:
         device = device_asking(session)
         named = or_(Release.identity == path.identity, Release.hash == path.identity)
         query = select(Release).join(Questionnaire).where(named, Questionnaire.study_id == device.study_id)
         found = session.scalars(query.order_by(Release.number.desc())).first()
         if found is None:
             raise not_found("release")
+        # It holds it from now on, before it tells so itself.
+        device.carries = {**device.carries, "releases": {found.hash: 0, **device.carries.get("releases", {})}}
         # Devices read what they were made for; every older form is brought forward here.
         compiled: dict[str, Any] = RELEASE.read(found.compiled)
     return jsonify(

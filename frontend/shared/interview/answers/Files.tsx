@@ -1,5 +1,6 @@
 // Photos, recordings and files: kept by the hash of their content; the answer only refers to them.
 import { useEffect, useState } from 'react';
+import { hashOf } from '../../hash';
 import { Drawing } from './Drawing';
 import type { AnswerProps, FileReference } from './props';
 import { field } from './props';
@@ -13,9 +14,7 @@ const ACCEPTS: Record<string, { accept: string; capture?: 'environment' }> = {
 
 /** The reference of a file: its SHA-256, name, type and size. */
 export async function referenceTo(file: Blob, name: string): Promise<FileReference> {
-  const digest = await crypto.subtle.digest('SHA-256', await file.arrayBuffer());
-  const hash = [...new Uint8Array(digest)].map((byte) => byte.toString(16).padStart(2, '0')).join('');
-  return { file: hash, name, type: file.type, bytes: file.size };
+  return { file: await hashOf(file), name, type: file.type, bytes: file.size };
 }
 
 const size = (bytes: unknown): string =>

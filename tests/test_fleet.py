@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Iterator
+from datetime import UTC, datetime
 from pathlib import Path
 
 import pytest
@@ -33,7 +34,10 @@ def count(server: Server) -> int:
 
 def test_every_interview_of_every_phone_arrives_once_with_its_files_and_in_order(server: Server) -> None:
     told: list[str] = []
-    done = send_out(server.store, 1, server.address, phones=3, days=2, a_day=2, seed=7, say=told.append)
+    size: dict[str, int] = {"phones": 3, "days": 2, "a_day": 2, "seed": 7}
+    done = send_out(
+        server.store, 1, server.address, **size, last=datetime(2026, 11, 20, 20, tzinfo=UTC), say=told.append
+    )
     assert done.interviews == count(server) == 12
     assert told[-1] == "  3 of 3 phones are back, 12 interviews handed in"
     with server.store.reading() as session:

@@ -14,7 +14,7 @@ from skavo.core.rules.automaton import text_fits
 from skavo.core.rules.check_digits import luhn_ok
 from skavo.core.rules.functions import completed_months
 from skavo.formats.csv_files import _cell
-from skavo.services.pairing import _drawn
+from skavo.formats.qr import draw_qr
 
 
 @pytest.mark.parametrize("digits", ["79927398713", "4539578763621486", "0000000000"])
@@ -51,7 +51,7 @@ def test_csv_quotes_as_rfc_4180_says_and_no_cell_is_a_formula() -> None:
 def test_the_pairing_picture_is_read_by_an_independent_reader() -> None:
     """QR (ISO/IEC 18004); the modules are drawn large and read back by zxing-cpp."""
     address = "http://127.0.0.1:8060/field/#pair=ABCD-EFGH"
-    path, size = _drawn(address)
+    path, size = draw_qr(address)
     picture = np.full((size, size), 255, dtype=np.uint8)
     for square in path.split("M")[1:]:
         x, y = square.split("h")[0].split(" ")

@@ -27,9 +27,12 @@ _EVERY_SECONDS = 20.0
 
 def send_out(
     store: Store, study_id: int, address: str, *, phones: int, days: int, a_day: int, seed: int,
-    say: Callable[[str], None] = print,
+    last: datetime | None = None, say: Callable[[str], None] = print,
 ) -> HandedIn:  # fmt: skip
-    """Pair `phones` phones with a study and let each do its days; its enumerators share them out between them."""
+    """Pair `phones` phones with a study and let each do its days; its enumerators share them out between them.
+
+    `last` is a moment of the last day; today where it is None.
+    """
     with store.reading() as session:
         study = session.get(Study, study_id)
         if study is None:
@@ -37,7 +40,7 @@ def send_out(
         asked = session.scalars(select(Questionnaire.id).where(Questionnaire.study_id == study_id))
         if not any(newest_release(session, questionnaire) for questionnaire in asked):
             raise DataError("no_release", f"Nothing is released in “{study.title}”: there is nothing to ask.")
-        last = datetime.now(zone_named(study.time_zone))
+        last = (last or now()).astimezone(zone_named(study.time_zone))
         known = (Membership.study_id == study_id, Membership.left_at.is_(None))
         names = [m.name for m in session.scalars(select(Membership).where(*known)) if "enumerator" in m.roles]
     say(f"Pairing {phones} phones with “{study.title}” …")

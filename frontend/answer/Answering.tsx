@@ -1,5 +1,6 @@
 // The questions of a link, a section a page; on a wide screen with all sections beside it.
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { theEngine } from '../shared/engine/client';
 import type { Screen, Unsaved } from '../shared/engine/types';
 import { Asked } from '../shared/interview/Asked';
 import { Grid, standsInGrid } from '../shared/interview/Grid';
@@ -15,6 +16,7 @@ import type { Opened } from './opening';
 import { mediaAt, type LinkPage } from './server';
 import { forgetAnswers, keepChanges, keepFile, readFile } from './store';
 import { answerTextsIn } from './texts/texts';
+import { remember, useBackButton } from './useBackButton';
 
 interface Props {
   secret: string;
@@ -26,6 +28,8 @@ interface Props {
   onLeave: () => void;
 }
 
+const ANSWERED = { isLax: false, withLines: true };
+
 export function Answering({ secret, link, opened, language, onSpeak, onLeave }: Props) {
   const { row, release } = opened;
   const { uuid } = row;
@@ -35,7 +39,7 @@ export function Answering({ secret, link, opened, language, onSpeak, onLeave }: 
     (changes: Unsaved, path: string) => keepChanges(secret, uuid, changes, path),
     [secret, uuid],
   );
-  const filling = useSections(uuid, opened.first, keep);
+  const filling = useSections(uuid, opened.first, keep, ANSWERED);
   const { page, lines, speak } = filling;
   const [tried, setTried] = useState(false);
   const [atEnd, setAtEnd] = useState(false);
@@ -53,28 +57,32 @@ export function Answering({ secret, link, opened, language, onSpeak, onLeave }: 
     return lookUpIn(media, language, languages[0] ?? 'en', (hash) => mediaAt(secret, hash));
   }, [release, language, secret]);
 
-  const toTop = () => {
-    window.scrollTo(0, 0);
-    top.current?.focus();
-  };
-  const go = async (path: string) => {
-    setTried(false);
-    setAtEnd(false);
-    await filling.go(path);
-    toTop();
+  const { go: goIn } = filling;
+  const show = useCallback(
+    async (path: string | null) => {
+      setTried(false);
+      setAtEnd(path === null);
+      // The history may name what is not asked any more.
+      const way = path === null ? [] : await theEngine().call('way', uuid);
+      if (path !== null) await goIn(way.includes(path) ? path : (way[0] ?? ''));
+      window.scrollTo(0, 0);
+      top.current?.focus();
+    },
+    [goIn, uuid],
+  );
+  useBackButton(opened.first.page[0]?.path ?? '', show, onLeave);
+  const go = (path: string | null) => {
+    remember(path);
+    return show(path);
   };
   const next = async () => {
-    const came = await filling.next();
-    setTried(came === 'stopped');
-    if (came === 'stopped') showFirstFinding();
-    else toTop();
-    if (came === 'end') setAtEnd(true);
+    const onward = await filling.onward();
+    setTried(onward === 'stopped');
+    if (onward === 'stopped') showFirstFinding();
+    else await go(onward.path);
   };
-  const back = async () => {
-    if (atEnd) setAtEnd(false);
-    else await filling.back();
-    setTried(false);
-    toTop();
+  const back = () => {
+    window.history.back();
   };
 
   const sections = sectionsOf(lines, words);
@@ -153,12 +161,7 @@ export function Answering({ secret, link, opened, language, onSpeak, onLeave }: 
             </MediaContext>
           )}
           <footer className="answering-foot">
-            <button
-              type="button"
-              className="wide-button secondary"
-              disabled={!atEnd && filling.previous === null}
-              onClick={() => void back()}
-            >
+            <button type="button" className="wide-button secondary" onClick={back}>
               {t('back')}
             </button>
             {!atEnd && (

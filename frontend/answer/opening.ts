@@ -54,7 +54,7 @@ async function firstSection(row: AnswersRow, release: ReleaseFile, link: LinkPag
     },
   );
   const path = row.path !== null && way.includes(row.path) ? row.path : (way[0] ?? '');
-  return showSection(row.uuid, path);
+  return showSection(row.uuid, path, true);
 }
 
 function newRow(secret: string, release: ReleaseFile, language: string): AnswersRow {

@@ -114,12 +114,19 @@ def test_answers_outlive_the_browser_and_the_network_and_are_given_by_keyboard(s
     screen.type_into(".typed", "Bo")
     screen.press("Go on")
     screen.sees("row 2 of 2")
-    screen.press("Back")
+    screen.browser.back()
     screen.sees("row 1 of 2")
     assert screen.find(".typed").get_attribute("value") == "Bo"
     screen.press("Go on")
     screen.sees("row 2 of 2")
     screen.press("Go on")
+    screen.sees("Everything is answered")
+    screen.press("Back")
+    screen.sees("row 2 of 2")
+    screen.browser.back()
+    screen.sees("row 1 of 2")
+    screen.browser.forward()
+    screen.browser.forward()
     screen.sees("Everything is answered")
     assert violations(screen) == []
     cut_network(screen.browser, True)
@@ -150,6 +157,9 @@ def test_on_a_phone_in_arabic_what_was_begun_can_be_forgotten(server: Server) ->
     assert wide <= PHONE[0]
     screen.type_into(".typed", "عدنان" + Keys.TAB)
     time.sleep(0.5)
+    screen.browser.back()
+    screen.press("تابع")
+    screen.until(lambda: screen.find(".typed").get_attribute("value") == "عدنان", "what was typed")
     for _ in range(2):
         screen.click(".answering-page > .plain-button")
     screen.press("ابدأ")

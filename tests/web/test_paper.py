@@ -10,6 +10,7 @@ import pytest
 from sqlalchemy import select
 
 from skavo.demo.people import PASSWORD
+from skavo.services import keying
 from skavo.store.models import Interview, PaperForm, Person, Revision
 from skavo.web.passphrases import hash_passphrase
 from tests.web.conftest import Desk
@@ -176,7 +177,7 @@ def test_a_paper_keyed_under_a_wrong_number_is_dropped_one_that_counts_is_not(
     wrong = take(keyer, batch, "71")
     keep(keyer, wrong, FIRST)
     assert manager.call("DELETE", f"/api/paper-forms/{wrong['form_id']}").status_code == 204
-    assert manager.answer("GET", f"/api/batches/{batch['id']}/forms") == []
+    assert manager.answer("GET", f"/api/batches/{batch['id']}/forms")["lines"] == []
     with app.extensions["skavo_store"].session() as session:
         assert session.scalars(select(PaperForm)).all() == []
     once = make(manager, name="Once", twice=0)
@@ -217,3 +218,52 @@ def test_the_keyers_page_is_given_the_release_and_the_numbers_of_the_paper(manag
     batch = make(manager)
     given = keyer.answer("GET", f"/api/batches/{batch['id']}/release")
     assert given["numbers"]["consent"] == 1 and given["compiled"]["languages"] == ["en", "fr"]
+
+
+@pytest.mark.parametrize("twice", [0, 100])
+def test_a_paper_whose_keying_ended_as_the_server_did_is_made_an_interview_at_the_desk(
+    app: Any, manager: Desk, keyer: Desk, other: Desk, monkeypatch: pytest.MonkeyPatch, twice: int
+) -> None:
+    batch = make(manager, twice=twice)
+    taken = take(keyer, batch)
+    if twice:
+        keep(keyer, taken, FIRST)
+        taken = take(other, batch)
+
+    def killed(*_: object) -> None:
+        raise OSError("the server ended here")
+
+    last = other if twice else keyer
+    body = {"turn": taken["turn"], "content": {"answers": FIRST}, "ended": True}
+    with monkeypatch.context() as ended:
+        ended.setattr(keying, "_finish", killed)
+        assert last.call("PUT", f"/api/paper-forms/{taken['form_id']}/keying", body).status_code == 500
+    at = f"/api/batches/{batch['id']}/forms"
+    assert [f["state"] for f in manager.answer("GET", f"{at}?state=to%20settle")["lines"]] == ["to settle"]
+    seen = differences(manager, taken["form_id"])
+    assert (seen["open"], seen["state"], documents(app)) == ([], "to settle", [])
+    for _ in range(2):
+        done = manager.answer("POST", f"/api/paper-forms/{taken['form_id']}/finishing")
+        assert done["state"] == "finished"
+    assert len(documents(app)) == 1
+
+
+def test_papers_come_a_page_at_a_time_by_number_or_by_state(manager: Desk, keyer: Desk) -> None:
+    batch = make(manager)
+    for number in ("1", "2", "12"):
+        taken = take(keyer, batch, number)
+        keep(keyer, taken, FIRST, ended=number != "2")
+    at = f"/api/batches/{batch['id']}/forms"
+
+    def numbers(query: str) -> tuple[list[str], int]:
+        found = keyer.answer("GET", f"{at}?{query}")
+        return [line["number"] for line in found["lines"]], found["total"]
+
+    assert numbers("limit=2") == (["12", "2"], 3)
+    assert numbers("limit=2&offset=2") == (["1"], 3)
+    assert numbers("number=2") == (["2"], 1)
+    assert numbers("state=being%20keyed") == (["2"], 1)
+    assert numbers("state=second%20to%20key") == (["12", "1"], 2)
+    assert keyer.answer("GET", at)["enumerators"] == ["Ilse Varn"]
+    (told,) = keyer.answer("GET", f"{AT}/batches")
+    assert (told["keyed"], told["second"]) == (2, 2)

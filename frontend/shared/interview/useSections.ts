@@ -4,35 +4,29 @@ import { useCallback, useRef, useState } from 'react';
 import { theEngine } from '../engine/client';
 import type { CodesFound, Json, OverviewLine, Screen, Unsaved } from '../engine/types';
 
-/** What is shown: the questions of a section, and every line of the interview with its state. */
+/** What is shown: the questions of a section, and every line of the interview with its state where that is asked for. */
 export interface Shown {
   page: Screen[];
   lines: OverviewLine[];
 }
 
-/** How far `next` came: it stopped at something to mend, went on, or there is nothing behind. */
-export type Onward = 'stopped' | 'moved' | 'end';
-
-/** The section that a path stands in, as the engine has it now. */
-export async function showSection(session: string, path: string): Promise<Shown> {
-  const [page, lines] = await Promise.all([
-    theEngine().call('page', session, path),
-    theEngine().call('overview', session),
-  ]);
-  return { page, lines };
+/** The section that a path stands in, as the engine has it now; all lines of a long interview take their time. */
+export async function showSection(session: string, path: string, withLines: boolean): Promise<Shown> {
+  const page = await theEngine().call('page', session, path);
+  return { page, lines: withLines ? await theEngine().call('overview', session) : [] };
 }
 
 const isToMend = (one: Screen): boolean => one.findings.some((f) => f.strength === 'must' || f.kept === '');
 
 /**
  * `session` is open in the engine and `first` its section shown first. `keep` writes down what has changed since it was
- * last able to, and where the interview stands. `isLax` goes on whatever is still to mend.
+ * last able to, and where the interview stands. `isLax` goes on whatever is still to mend; `withLines` shows all lines.
  */
 export function useSections(
   session: string,
   first: Shown,
   keep: (changes: Unsaved, path: string) => Promise<void>,
-  isLax = false,
+  { isLax, withLines }: { isLax: boolean; withLines: boolean },
 ) {
   const [shown, setShown] = useState(first);
   const [trouble, setTrouble] = useState<Error | null>(null);
@@ -46,7 +40,7 @@ export function useSections(
       pending.current = pending.current.then(async () => {
         try {
           at.current = await work();
-          setShown(await showSection(session, at.current));
+          setShown(await showSection(session, at.current, withLines));
           const fresh = await theEngine().call('unsaved', session);
           unkept.current = { ...fresh, answers: { ...unkept.current?.answers, ...fresh.answers } };
           await keep(unkept.current, at.current);
@@ -59,7 +53,7 @@ export function useSections(
       });
       return pending.current;
     },
-    [keep, session],
+    [keep, session, withLines],
   );
 
   const go = useCallback((path: string) => step(() => Promise.resolve(path)), [step]);
@@ -101,15 +95,12 @@ export function useSections(
     [session, step],
   );
 
-  const next = useCallback(async (): Promise<Onward> => {
+  /** What stands behind this section: its path, null where nothing does; or that something here is to mend first. */
+  const onward = useCallback(async (): Promise<'stopped' | { path: string | null }> => {
     await pending.current;
     const page = await theEngine().call('page', session, at.current);
-    if (!isLax && page.some(isToMend)) return 'stopped';
-    const onward = page.at(-1)?.next ?? null;
-    if (onward === null) return 'end';
-    await go(onward);
-    return 'moved';
-  }, [go, isLax, session]);
+    return !isLax && page.some(isToMend) ? 'stopped' : { path: page.at(-1)?.next ?? null };
+  }, [isLax, session]);
 
   const previous = shown.page[0]?.previous ?? null;
   const back = useCallback(async () => {
@@ -126,5 +117,5 @@ export function useSections(
     await pending.current;
   }, []);
 
-  return { ...shown, trouble, go, answer, keepFinding, speak, removeRow, next, back, previous, findCodes, settled };
+  return { ...shown, trouble, go, answer, keepFinding, speak, removeRow, onward, back, previous, findCodes, settled };
 }

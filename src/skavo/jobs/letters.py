@@ -6,7 +6,7 @@ from collections.abc import Callable
 from datetime import datetime, timedelta
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import Select, func, select
 from sqlalchemy.orm import Session
 
 from skavo.core.errors import SkavoError
@@ -32,7 +32,9 @@ def letters_by(mail_now: Callable[[], Mail]) -> Work:
         if not mail.host:
             raise SkavoError("no_mail", "This server has no mail server. Name one in its settings (docs/server.md).")
         with store.reading() as session:
-            ids = [to.id for to in _concerned(session, order)]
+            chosen = None if order["ids"] is None else {*order["ids"]}
+            concerned = session.scalars(_concerned(order).order_by(Addressee.id))
+            ids = [one for one in concerned if chosen is None or one in chosen]
         sent = failed = 0
         for done, addressee_id in enumerate(ids):
             progress.say(done / len(ids), f"{done} of {len(ids)} letters")
@@ -44,33 +46,24 @@ def letters_by(mail_now: Callable[[], Mail]) -> Work:
     return write_letters
 
 
-def _concerned(session: Session, order: dict[str, Any]) -> list[Addressee]:
-    wanted = select(Addressee).where(
-        Addressee.link_id == order["link_id"], Addressee.withdrawn_at.is_(None), Addressee.answered_at.is_(None)
+def _concerned(order: dict[str, Any]) -> Select[int]:
+    """Who is to be written to, by number: nobody a second time, and nobody who has answered or does not want to."""
+    last = func.coalesce(Addressee.reminded_at, Addressee.sent_at)
+    is_due = Addressee.sent_at.is_(None) if order["about"] == "invitation" else last < now() - _NOT_AGAIN_WITHIN
+    return select(Addressee.id).where(
+        Addressee.link_id == order["link_id"], Addressee.withdrawn_at.is_(None), Addressee.answered_at.is_(None), is_due
     )
-    chosen = None if order["ids"] is None else {*order["ids"]}
-    is_first = order["about"] == "invitation"
-    return [
-        to
-        for to in session.scalars(wanted.order_by(Addressee.id))
-        if (chosen is None or to.id in chosen) and (to.sent_at is None if is_first else _is_to_be_reminded(to))
-    ]
-
-
-def _is_to_be_reminded(to: Addressee) -> bool:
-    last = to.reminded_at or to.sent_at
-    return to.sent_at is not None and last is not None and last < now() - _NOT_AGAIN_WITHIN
 
 
 def _write_one(store: Store, mail: Mail, order: dict[str, Any], addressee_id: int) -> bool | None:
     """Whether the letter was taken; None where it is not wanted any more. It is noted before the next one is begun, so
     that a job which breaks off goes on where it was."""
     with store.reading() as session:
-        to = session.get_one(Addressee, addressee_id)
-        if to not in _concerned(session, {**order, "ids": [addressee_id]}):
+        if session.scalar(_concerned(order).where(Addressee.id == addressee_id)) is None:
             return None
-        subject, text = _letter(session, to, order)
-    taken = mail.send(to.email, subject, text)
+        to = session.get_one(Addressee, addressee_id)
+        email, (subject, text) = to.email, _letter(session, to, order)
+    taken = mail.send(email, subject, text)
     with store.session() as session:
         to = session.get_one(Addressee, addressee_id)
         to.trouble = "" if taken else _TROUBLE

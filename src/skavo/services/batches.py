@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from datetime import date, datetime
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
-from sqlalchemy import func, select
-from sqlalchemy.orm import Session
+from sqlalchemy import ColumnElement, case, func, select
+from sqlalchemy.orm import Session, aliased, join
 
 from skavo.core.fieldwork.keying import Keyed, error_rates
 from skavo.services.desk import Desk
@@ -77,6 +78,24 @@ class FormOut(BaseModel):
     second: str
     differences: int
     interview_id: int | None
+
+
+class FormsQuery(BaseModel):
+    """`number` is that of one paper, exactly; `state` narrows to the papers in it."""
+
+    model_config = ConfigDict(extra="forbid")
+    number: str = Field(default="", max_length=40)
+    state: FormState | Literal[""] = ""
+    offset: int = Field(default=0, ge=0, le=10**9)
+    limit: int = Field(default=50, ge=1, le=500)
+
+
+class Forms(BaseModel):
+    """`total` counts what was asked for; `enumerators` are those named on papers of the batch."""
+
+    lines: list[FormOut]
+    total: int
+    enumerators: list[str]
 
 
 class RateOut(BaseModel):
@@ -156,61 +175,69 @@ def _write(session: Session, batch: Batch, wanted: BatchChange) -> None:
 
 
 def batch_out(session: Session, batch: Batch) -> BatchOut:
-    states = [state for _form, state in _forms(session, batch.id)]
     release = session.get_one(Release, batch.release_id)
+    states = select(STATE, func.count()).select_from(FORMS).where(PaperForm.batch_id == batch.id).group_by(STATE)
+    count: Counter[str] = Counter(dict(session.execute(states).tuples().all()))
     return BatchOut(
         id=batch.id, name=batch.name, questionnaire_id=batch.questionnaire_id,
         questionnaire=session.get_one(Questionnaire, batch.questionnaire_id).title, release=release.number,
         language=batch.language, received=batch.received, twice=batch.twice,
-        keyed=sum(state != "being keyed" for state in states),
-        second=sum(state in ("second to key", "being keyed again") for state in states),
-        to_settle=states.count("to settle"), finished=states.count("finished"),
+        keyed=count.total() - count["being keyed"], second=count["second to key"] + count["being keyed again"],
+        to_settle=count["to settle"], finished=count["finished"],
         signed=None if batch.signed is None else Signature.model_validate(batch.signed),
         created_at=batch.created_at, created_by=batch.created_by, version=batch.version,
     )  # fmt: skip
 
 
-def list_forms(desk: Desk, batch_id: int) -> list[FormOut]:
+def list_forms(desk: Desk, batch_id: int, query: FormsQuery) -> Forms:
+    """A page of a batch's papers, the one begun last first."""
+    wanted: list[ColumnElement[bool]] = [PaperForm.batch_id == batch_id]
+    if query.number:
+        wanted.append(PaperForm.number == query.number)
+    if query.state:
+        wanted.append(STATE.in_([query.state]))
+    columns = (PaperForm, STATE, _FIRST.by, _SECOND.by, Interview.id)
+    batch = select(Batch.study_id).where(Batch.id == batch_id).scalar_subquery()
     with desk.store.reading() as session:
-        batch = session.get_one(Batch, batch_id)
-        return [_form_out(session, batch, form, state) for form, state in _forms(session, batch_id)]
+        rows = session.execute(
+            select(*columns).select_from(FORMS)
+            .outerjoin(Interview, (Interview.uuid == PaperForm.uuid) & (Interview.study_id == batch))
+            .where(*wanted).order_by(PaperForm.id.desc()).offset(query.offset).limit(query.limit)
+        ).tuples()  # fmt: skip
+        named = select(PaperForm.enumerator).where(PaperForm.batch_id == batch_id, PaperForm.enumerator != "")
+        return Forms(
+            lines=[
+                FormOut(
+                    id=form.id, number=form.number, state=state, enumerator=form.enumerator, is_twice=form.is_twice,
+                    first=first or "", second=second or "", differences=len(form.settled), interview_id=interview_id,
+                )
+                for form, state, first, second, interview_id in rows
+            ],
+            total=session.scalar(select(func.count()).select_from(FORMS).where(*wanted)) or 0,
+            enumerators=list(session.scalars(named.distinct().order_by(PaperForm.enumerator).limit(500))),
+        )  # fmt: skip
 
 
-def _forms(session: Session, batch_id: int) -> list[tuple[PaperForm, FormState]]:
-    forms = session.scalars(select(PaperForm).where(PaperForm.batch_id == batch_id).order_by(PaperForm.id)).all()
-    ended = _ended(session, batch_id)
-    return [(form, state_of(form, ended.get(form.id, {}))) for form in forms]
+_FIRST, _SECOND = aliased(Keying), aliased(Keying)
+# Each paper with its two keyings, as far as there are any; what was keyed stays in the database.
+FORMS = join(
+    join(PaperForm, _FIRST, (_FIRST.form_id == PaperForm.id) & (_FIRST.turn == 1), isouter=True),
+    _SECOND, (_SECOND.form_id == PaperForm.id) & (_SECOND.turn == 2), isouter=True,
+)  # fmt: skip
+# A FormState. A paper whose keyings are ended is still to settle until it has become an interview.
+STATE: ColumnElement[Any] = case(
+    (PaperForm.finished_at.is_not(None), "finished"),
+    (_FIRST.ended_at.is_(None), "being keyed"),
+    (PaperForm.is_twice.is_(False), "to settle"),
+    (_SECOND.id.is_(None), "second to key"),
+    (_SECOND.ended_at.is_(None), "being keyed again"),
+    else_="to settle",
+)
 
 
-def _ended(session: Session, batch_id: int) -> dict[int, dict[int, bool]]:
-    """By form and turn whether a keying was ended; without what was keyed."""
-    columns = select(Keying.form_id, Keying.turn, Keying.ended_at.is_not(None))
-    rows = session.execute(columns.join(PaperForm).where(PaperForm.batch_id == batch_id)).tuples()
-    found: dict[int, dict[int, bool]] = {}
-    for form_id, turn, is_ended in rows:
-        found.setdefault(form_id, {})[turn] = is_ended
-    return found
-
-
-def state_of(form: PaperForm, ended: dict[int, bool]) -> FormState:
-    """`ended` says of each turn that was begun whether it was ended."""
-    if form.finished_at is not None:
-        return "finished"
-    if not ended.get(1):
-        return "being keyed"
-    if 2 not in ended:
-        return "second to key"
-    return "to settle" if ended[2] else "being keyed again"
-
-
-def _form_out(session: Session, batch: Batch, form: PaperForm, state: FormState) -> FormOut:
-    by = dict(session.execute(select(Keying.turn, Keying.by).where(Keying.form_id == form.id)).tuples().all())
-    interview = select(Interview.id).where(Interview.study_id == batch.study_id, Interview.uuid == form.uuid)
-    return FormOut(
-        id=form.id, number=form.number, state=state, enumerator=form.enumerator, is_twice=form.is_twice,
-        first=by.get(1, ""), second=by.get(2, ""), differences=len(form.settled),
-        interview_id=session.scalar(interview) if state == "finished" else None,
-    )  # fmt: skip
+def state_of(session: Session, form_id: int) -> FormState:
+    state: FormState = session.scalars(select(STATE).select_from(FORMS).where(PaperForm.id == form_id)).one()
+    return state
 
 
 def remove_form(desk: Desk, form_id: int) -> None:

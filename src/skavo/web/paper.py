@@ -6,7 +6,7 @@ from flask import Response, jsonify
 from pydantic import BaseModel
 
 from skavo.services import batches, keying
-from skavo.services.batches import BatchChange, BatchIn, BatchOut, ErrorsOut, FormOut
+from skavo.services.batches import BatchChange, BatchIn, BatchOut, ErrorsOut, Forms, FormsQuery
 from skavo.services.keying import FormIn, KeyedOut, KeyingIn, KeyingOut, SettleIn, SettlingOut
 from skavo.web.routing import Resource, desk
 from skavo.web.shapes import StudyPath
@@ -49,9 +49,9 @@ def release(path: BatchPath) -> Response:
     return jsonify(keying.release_of_batch(desk(), path.batch_id).model_dump())
 
 
-@api.route_for("get", "/batches/<int:batch_id>/forms", needs="paper.key", returns=list[FormOut])
-def list_forms(path: BatchPath) -> list[FormOut]:
-    return batches.list_forms(desk(), path.batch_id)
+@api.route_for("get", "/batches/<int:batch_id>/forms", needs="paper.key", returns=Forms)
+def list_forms(path: BatchPath, query: FormsQuery) -> Forms:
+    return batches.list_forms(desk(), path.batch_id, query)
 
 
 @api.route_for("post", "/batches/<int:batch_id>/forms", needs="paper.key", returns=KeyingOut)
@@ -75,6 +75,12 @@ def show_differences(path: FormPath) -> SettlingOut:
 def settle(path: FormPath, body: SettleIn) -> SettlingOut:
     """Decide one difference; the last one makes the paper an interview."""
     return keying.settle(desk(), path.form_id, body)
+
+
+@api.route_for("post", "/paper-forms/<int:form_id>/finishing", needs="paper.manage", returns=SettlingOut)
+def finish_form(path: FormPath) -> SettlingOut:
+    """Let a paper count that has nothing left to settle."""
+    return keying.finish_form(desk(), path.form_id)
 
 
 @api.route_for("delete", "/paper-forms/<int:form_id>", needs="paper.manage")

@@ -1,4 +1,4 @@
-import { App, Button, Progress } from 'antd';
+import { App, Button, Pagination, Progress } from 'antd';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { api, ask } from '../../../../shared/api/client';
@@ -8,7 +8,7 @@ import { useMay, useStudy } from '../../../ui/study';
 import { useFieldChange } from '../phones';
 import { BatchDialog } from './BatchDialog';
 import { SettleDialog } from './SettleDialog';
-import { FORM_STATES, useBatches, useForms, type Batch, type Form } from './paper';
+import { FORM_STATES, PAGE, useBatches, useForms, type Batch, type Form } from './paper';
 import './paper.css';
 
 /** One batch: its tally, each paper with who keyed it, and what is to settle. */
@@ -30,7 +30,9 @@ function OneBatch({ batch, studyId }: { batch: Batch; studyId: number }) {
   const may = useMay();
   const navigate = useNavigate();
   const { modal } = App.useApp();
-  const forms = useForms(studyId, batch.id);
+  const [page, setPage] = useState(1);
+  const [state, setState] = useState<Form['state'] | ''>('');
+  const forms = useForms(studyId, batch.id, { state, page });
   const [changing, setChanging] = useState(false);
   const [settling, setSettling] = useState<Form | null>(null);
   const here = `/studies/${String(studyId)}/field/paper`;
@@ -80,7 +82,7 @@ function OneBatch({ batch, studyId }: { batch: Batch; studyId: number }) {
       </div>
       <Loaded query={forms}>
         {(found) =>
-          found.length === 0 ? (
+          found.total === 0 && state === '' ? (
             <div className="sheet">
               <Empty title={t('keying.noForms')} action={key}>
                 {t('keying.noFormsMeans')}
@@ -88,6 +90,22 @@ function OneBatch({ batch, studyId }: { batch: Batch; studyId: number }) {
             </div>
           ) : (
             <div className="sheet">
+              <div className="sheet-head row wrap-row" role="group" aria-label={t('keying.state')}>
+                {(['', ...(Object.keys(FORM_STATES) as Form['state'][])] as const).map((one) => (
+                  <Button
+                    key={one}
+                    size="small"
+                    type={state === one ? 'primary' : 'text'}
+                    aria-pressed={state === one}
+                    onClick={() => {
+                      setState(one);
+                      setPage(1);
+                    }}
+                  >
+                    {one === '' ? t('keying.allPapers') : FORM_STATES[one]}
+                  </Button>
+                ))}
+              </div>
               <table className="phones">
                 <thead>
                   <tr>
@@ -100,7 +118,7 @@ function OneBatch({ batch, studyId }: { batch: Batch; studyId: number }) {
                   </tr>
                 </thead>
                 <tbody>
-                  {found.map((form) => (
+                  {found.lines.map((form) => (
                     <tr key={form.id}>
                       <td className="mono">{form.number}</td>
                       <td>{form.enumerator}</td>
@@ -148,6 +166,15 @@ function OneBatch({ batch, studyId }: { batch: Batch; studyId: number }) {
                   ))}
                 </tbody>
               </table>
+              <Pagination
+                className="pad"
+                current={page}
+                pageSize={PAGE}
+                total={found.total}
+                hideOnSinglePage
+                showSizeChanger={false}
+                onChange={setPage}
+              />
             </div>
           )
         }

@@ -107,5 +107,5 @@ async function openPaper(paper: Paper, release: BatchRelease, language: string):
   const outside = { now: new Date().toISOString(), 'enumerator.name': '' };
   const way = await engine.call('open', SESSION, release.hash, saved, outside);
   const { path } = paper.content;
-  return showSection(SESSION, path !== null && way.includes(path) ? path : (way[0] ?? ''));
+  return showSection(SESSION, path !== null && way.includes(path) ? path : (way[0] ?? ''), false);
 }

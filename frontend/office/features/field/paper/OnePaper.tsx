@@ -18,6 +18,8 @@ import { useKeeping } from './useKeeping';
 type Keyed = Schemas['KeyedOut'];
 
 export const SESSION = 'keying';
+/** What stands on the paper is taken as it is. */
+const KEYED = { isLax: true, withLines: false };
 
 interface Ahead {
   text: string;
@@ -43,7 +45,7 @@ const boxes = (): HTMLInputElement[] => [...document.querySelectorAll<HTMLInputE
 export function OnePaper({ batch, release, paper, first, onEnd, onLeave }: OnePaperProps) {
   const study = useStudy();
   const keeping = useKeeping(paper);
-  const filling = useSections(SESSION, first, keeping.keep, true);
+  const filling = useSections(SESSION, first, keeping.keep, KEYED);
   const { page } = filling;
   const words = textsIn(batch.language);
   const [atEnd, setAtEnd] = useState(false);
@@ -103,10 +105,15 @@ export function OnePaper({ batch, release, paper, first, onEnd, onLeave }: OnePa
       goTo(all[here + 1]);
       return;
     }
-    const came = await filling.next();
+    const onward = await filling.onward();
+    if (onward === 'stopped') return;
+    if (onward.path === null) {
+      setAtEnd(true);
+      return;
+    }
+    await filling.go(onward.path);
     await painted();
-    if (came === 'end') setAtEnd(true);
-    else goTo(boxes()[0]);
+    goTo(boxes()[0]);
   };
 
   const onBack = async (path: string) => {

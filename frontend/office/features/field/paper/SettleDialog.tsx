@@ -41,6 +41,9 @@ export function SettleDialog({ studyId, form, release, language, onClose }: Prop
         }),
       ),
   );
+  const finish = useFieldChange(studyId, async () => {
+    queries.setQueryData(key, await ask(api.POST('/api/paper-forms/{form_id}/finishing', { params: { path } })));
+  });
   const now = found.data;
   const first = now?.open[0];
   const take = (which: Take, value: Json = null) => {
@@ -73,7 +76,22 @@ export function SettleDialog({ studyId, form, release, language, onClose }: Prop
     <Modal open width={680} footer={null} title={t('keying.settleWhich', { number: form.number })} onCancel={onClose}>
       <Loaded query={found}>
         {(settling) =>
-          first === undefined ? (
+          first === undefined && settling.state !== 'finished' ? (
+            <>
+              <p>{t('keying.notFinished')}</p>
+              {finish.error && <Alert type="error" showIcon title={messageOf(finish.error)} />}
+              <Button
+                type="primary"
+                autoFocus
+                loading={finish.isPending}
+                onClick={() => {
+                  finish.mutate(undefined);
+                }}
+              >
+                {t('keying.finishIt')}
+              </Button>
+            </>
+          ) : first === undefined ? (
             <>
               <Alert type="success" showIcon title={t('keying.allSettled')} />
               <p>

@@ -16,15 +16,14 @@ export function TakePaper({
   studyId: number;
   onTake: (paper: Paper) => Promise<void>;
 }) {
-  const forms = useForms(studyId, batch.id);
   const [number, setNumber] = useState('');
   const [enumerator, setEnumerator] = useState('');
   const [day, setDay] = useState('');
   const [problem, setProblem] = useState('');
   const [busy, setBusy] = useState(false);
-  const known = forms.data?.find((form) => form.number === number.trim());
-  const waiting = forms.data?.filter((form) => form.state === 'second to key').length ?? 0;
-  const names = [...new Set(forms.data?.map((form) => form.enumerator) ?? [])].filter((name) => name !== '');
+  const forms = useForms(studyId, batch.id, { number: number.trim() });
+  const known = forms.data?.lines.find((form) => form.number === number.trim());
+  const names = forms.data?.enumerators ?? [];
   const submit = async () => {
     const held = day.trim() === '' ? null : dateOf(day.trim());
     if (day.trim() !== '' && held === null) {
@@ -55,7 +54,7 @@ export function TakePaper({
       }}
     >
       <h2>{t('keying.nextPaper')}</h2>
-      {waiting > 0 && <p className="muted">{t('keying.waitForSecond', { count: waiting })}</p>}
+      {batch.second > 0 && <p className="muted">{t('keying.waitForSecond', { count: batch.second })}</p>}
       <label>
         {t('keying.number')}
         <Input

@@ -1,5 +1,5 @@
 // What the field station asks about paper questionnaires.
-import { useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { api, ask, type Schemas } from '../../../../shared/api/client';
 import type { Json } from '../../../../shared/engine/types';
 import { t } from '../../../texts/texts';
@@ -33,10 +33,25 @@ export function useBatches(studyId: number) {
   });
 }
 
-export function useForms(studyId: number, batchId: number) {
+export const PAGE = 50;
+
+/** What is asked of a batch's papers: one by its number, or a page of those in a state. */
+export interface Asked {
+  number?: string;
+  state?: Form['state'] | '';
+  page?: number;
+}
+
+export function useForms(studyId: number, batchId: number, { number = '', state = '', page = 1 }: Asked) {
   return useQuery({
-    queryKey: ['study', studyId, 'batch', batchId, 'forms'],
-    queryFn: () => ask(api.GET('/api/batches/{batch_id}/forms', { params: { path: { batch_id: batchId } } })),
+    queryKey: ['study', studyId, 'batch', batchId, 'forms', number, state, page],
+    queryFn: () =>
+      ask(
+        api.GET('/api/batches/{batch_id}/forms', {
+          params: { path: { batch_id: batchId }, query: { number, state, offset: (page - 1) * PAGE, limit: PAGE } },
+        }),
+      ),
+    placeholderData: keepPreviousData,
     refetchInterval: REFRESH_MS,
   });
 }

@@ -73,7 +73,7 @@ export function App({ secret }: { secret: string }) {
           <a className="wide-button" href={`/?then=${encodeURIComponent(window.location.pathname)}`}>
             {t('signIn')}
           </a>
-        ) : (
+        ) : problem instanceof Problem && problem.code === 'not_found' ? null : (
           <button type="button" className="wide-button secondary" onClick={again}>
             {t('tryAgain')}
           </button>

@@ -104,7 +104,7 @@ export function Addressees({ studyId, link }: { studyId: number; link: Link }) {
                 setPage(1);
               }}
             />
-            {(['', ...SHOWN] as const).map((name) => (
+            {(['', ...SHOWN.filter((name) => name === doing || count(name) > 0)] as const).map((name) => (
               <Button
                 key={name}
                 size="small"

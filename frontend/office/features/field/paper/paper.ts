@@ -75,6 +75,6 @@ export const FORM_STATES: Record<Form['state'], string> = {
   'being keyed': t('keying.beingKeyed'),
   'second to key': t('keying.secondToKey'),
   'being keyed again': t('keying.beingKeyedAgain'),
-  'to settle': t('keying.toSettle'),
-  finished: t('keying.finished'),
+  'to settle': t('keying.waitsToBeSettled'),
+  finished: t('keying.isFinished'),
 };

@@ -15,8 +15,11 @@ DESK = (1280, 800)
 PHONE = (390, 844)
 
 
-def open_chromium(size: tuple[int, int], *, profile: Path | None = None) -> webdriver.Chrome:
-    """A browser of `size`; the same `profile` again finds what it kept (as when a phone is switched on again)."""
+def open_chromium(size: tuple[int, int], *, profile: Path | None = None, sees: Path | None = None) -> webdriver.Chrome:
+    """A browser of `size`; the same `profile` again finds what it kept (as when a phone is switched on again).
+
+    `sees` is a film of JPEG pictures (.mjpeg) that its camera shows; its microphone beeps then, and both may be used.
+    """
     options = Options()
     options.binary_location = "/usr/bin/chromium"
     for argument in (
@@ -26,6 +29,10 @@ def open_chromium(size: tuple[int, int], *, profile: Path | None = None) -> webd
         f"--user-data-dir={profile or tempfile.mkdtemp()}", f"--window-size={size[0]},{size[1]}",
     ):  # fmt: skip
         options.add_argument(argument)
+    if sees is not None:
+        options.add_argument("--use-fake-device-for-media-stream")
+        options.add_argument("--use-fake-ui-for-media-stream")
+        options.add_argument(f"--use-file-for-fake-video-capture={sees}")
     if size == PHONE:
         metrics = {"width": size[0], "height": size[1], "pixelRatio": 1.0, "touch": True}
         options.add_experimental_option("mobileEmulation", {"deviceMetrics": metrics})

@@ -1,9 +1,10 @@
 import { useLiveQuery } from 'dexie-react-hooks';
-import { useCallback, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { theEngine } from '../../shared/engine/client';
-import type { ExerciseDifference, Screen } from '../../shared/engine/types';
+import type { ExerciseDifference, Json, Screen } from '../../shared/engine/types';
 import { Asked, Before } from '../../shared/interview/Asked';
+import { InstrumentContext, madeUp, ofBrowser } from '../../shared/interview/instruments';
 import { directionOf, languageName } from '../../shared/interview/languages';
 import { MediaContext } from '../../shared/interview/media';
 import { ofDevice, PositioningContext } from '../../shared/interview/positioning';
@@ -101,10 +102,23 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
   const sync = useSync();
   const settings = useSettings();
   const positions = useMemo(() => ({ positioning: ofDevice, metres: settings.point_metres }), [settings.point_metres]);
+  const isPractice = row.practice === 1;
+  // A made-up reading belongs into no real interview.
+  const instruments = useMemo(
+    () => ({ driver: isPractice ? madeUp : ofBrowser(), isMadeUp: isPractice }),
+    [isPractice],
+  );
   const languages = languagesOf(release.languages, settings);
-  const { screen, trouble, step, answerAt, findCodes, settled } = useFilling(row, release, first);
+  const { screen, trouble, step, answer, answerAt, findCodes, settled } = useFilling(row, release, first);
   const isSection = settings.page === 'section';
   const page = usePage(isSection, uuid, screen);
+  const onPage = useRef(page);
+  useEffect(() => {
+    onPage.current = page;
+  });
+  // A recording may be ready only after the interview has gone on: it is kept, and leads nobody back.
+  const give = (path: string, value: Json) =>
+    (onPage.current.some((one) => one.path === path) ? answerAt : answer)(path, value);
   const [language, setLanguage] = useState(row.language);
   const [face, setFace] = useFace();
   const [tried, setTried] = useState(false);
@@ -199,9 +213,9 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
         uuid={uuid}
         language={language}
         onGo={(path) => void goTo(path)}
-        practice={row.practice === 1}
+        practice={isPractice}
         remarks={remarks}
-        onLeave={row.practice === 1 || row.correction !== undefined ? undefined : leaveThere}
+        onLeave={isPractice || row.correction !== undefined ? undefined : leaveThere}
         onClose={() => {
           setFace('question');
         }}
@@ -212,7 +226,7 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
       <Finish
         uuid={uuid}
         language={language}
-        practice={row.practice === 1}
+        practice={isPractice}
         onPractised={setPractised}
         onGo={(path) => void goTo(path)}
         onBack={() => {
@@ -251,7 +265,7 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
         <span className="fill-kept">{sync.online ? kept : `${kept} · ${t('noNetwork')}`}</span>
       </header>
       <main className="fill-body">
-        {row.practice === 1 && (
+        {isPractice && (
           <p className="practice">
             {own('practice')}
             {row.exercise !== undefined && ` · ${row.exercise}`}
@@ -270,36 +284,38 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
         <Remarks correction={row.correction} path={screen.path} />
         <Before line={page[0]?.before ?? null} words={t('answeredBefore')} />
         <PositioningContext value={positions}>
-          <MediaContext value={lookUp}>
-            {page.map((one) => (
-              <Asked
-                key={one.path}
-                screen={one}
-                t={t}
-                language={language}
-                showNeeded={tried}
-                findCodes={(typed) => findCodes(typed, one.path)}
-                keepFile={(file, name) => keepFile(uuid, file, name, one.kind)}
-                readFile={(hash) => readFile(uuid, hash)}
-                onAnswer={(value) => {
-                  void answerAt(one.path, value).then(() => {
-                    if (settings.goes_on && !isSection && value !== null && ONE_TAP.has(one.kind)) void next();
-                  });
-                }}
-                onKeep={(check, reason) =>
-                  void step(() => theEngine().call('keep', uuid, one.path, check, reason), null)
-                }
-                onRemoveRow={() => void removeRow(one.removable_row ?? '')}
-                remark={{
-                  words: written[one.path] ?? '',
-                  onKeep: (words) => {
-                    setWritten((now) => ({ ...now, [one.path]: words }));
-                    void keepRemark(uuid, one.path, words).catch(() => undefined);
-                  },
-                }}
-              />
-            ))}
-          </MediaContext>
+          <InstrumentContext value={instruments}>
+            <MediaContext value={lookUp}>
+              {page.map((one) => (
+                <Asked
+                  key={one.path}
+                  screen={one}
+                  t={t}
+                  language={language}
+                  showNeeded={tried}
+                  findCodes={(typed) => findCodes(typed, one.path)}
+                  keepFile={(file, name) => keepFile(uuid, file, name, one.kind)}
+                  readFile={(hash) => readFile(uuid, hash)}
+                  onAnswer={(value) => {
+                    void give(one.path, value).then(() => {
+                      if (settings.goes_on && !isSection && value !== null && ONE_TAP.has(one.kind)) void next();
+                    });
+                  }}
+                  onKeep={(check, reason) =>
+                    void step(() => theEngine().call('keep', uuid, one.path, check, reason), null)
+                  }
+                  onRemoveRow={() => void removeRow(one.removable_row ?? '')}
+                  remark={{
+                    words: written[one.path] ?? '',
+                    onKeep: (words) => {
+                      setWritten((now) => ({ ...now, [one.path]: words }));
+                      void keepRemark(uuid, one.path, words).catch(() => undefined);
+                    },
+                  }}
+                />
+              ))}
+            </MediaContext>
+          </InstrumentContext>
         </PositioningContext>
       </main>
       <footer className="fill-foot">

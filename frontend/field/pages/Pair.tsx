@@ -1,4 +1,5 @@
 import { useEffect, useState, type SyntheticEvent } from 'react';
+import { hasCamera, Viewfinder } from '../../shared/scanning/Viewfinder';
 import { Problem } from '../../shared/api/client';
 import { db } from '../store/db';
 import * as server from '../store/server';
@@ -18,6 +19,8 @@ export function Pair() {
   const [name, setName] = useState('');
   const [problem, setProblem] = useState('');
   const [busy, setBusy] = useState(false);
+  const [looking, setLooking] = useState(false);
+  const [camera, setCamera] = useState(hasCamera);
 
   useEffect(() => {
     // The address may be opened while this page is open already.
@@ -46,12 +49,8 @@ export function Pair() {
     }
   };
 
-  const readPicture = async (file: File | undefined) => {
-    if (!file) return;
-    // The reader is fetched only by who takes a picture of the code.
-    const found = await import('../store/codeReader')
-      .then(({ codeInPicture }) => codeInPicture(file))
-      .catch(() => null);
+  const take = (found: string | null) => {
+    setLooking(false);
     if (found === null) setProblem(t('noCode'));
     else {
       setProblem('');
@@ -60,16 +59,47 @@ export function Pair() {
     }
   };
 
+  const readPicture = async (file: File | undefined) => {
+    if (!file) return;
+    // The reader is fetched only by who takes a picture of the code.
+    const found = await import('../../shared/scanning/codeReader')
+      .then(({ codeInPicture }) => codeInPicture(file))
+      .catch(() => null);
+    take(found);
+  };
+
   return (
     <Unpaired title={t('pairTitle')}>
       {window.location.search === '?forgotten' && <p className="note should">{t('forgotten')}</p>}
       <p>{t('pairWhat')}</p>
-      <label className="wide-button secondary">
-        {t('scan')}
+      {looking && (
+        <Viewfinder
+          label={t('scan')}
+          lamp={t('lamp')}
+          onCode={take}
+          onNone={() => {
+            setLooking(false);
+            setCamera(false);
+          }}
+        />
+      )}
+      {camera && (
+        <button
+          type="button"
+          className="wide-button secondary"
+          onClick={() => {
+            setLooking(!looking);
+          }}
+        >
+          {looking ? t('close') : t('scan')}
+        </button>
+      )}
+      <label className={camera ? 'plain-button' : 'wide-button secondary'}>
+        {t(camera ? 'scanPicture' : 'scan')}
         <input
           type="file"
           accept="image/*"
-          capture="environment"
+          capture={camera ? undefined : 'environment'}
           className="visually-hidden"
           onChange={(event) => void readPicture(event.target.files?.[0])}
         />

@@ -1,6 +1,7 @@
 // Where this phone stands between its pages and what it keeps, followed by the page.
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useEffect, useState, useSyncExternalStore } from 'react';
+import { isInUse } from '../../shared/interview/inUse';
 import { accessOf, lockPhone, type Access } from './access';
 import { db, type DeviceRow } from './db';
 import { troubleOf, type Trouble } from './troubles';
@@ -61,6 +62,7 @@ export function useIdleLock(minutes: number | undefined): void {
     };
     // A page in the background sleeps: what counts is the clock, whenever the page is looked at.
     const look = () => {
+      if (isInUse()) touch();
       if (Date.now() - touched >= minutes * 60_000) void lockPhone();
     };
     const timer = window.setInterval(look, 1000);

@@ -2,14 +2,16 @@
 import { useId, type ReactNode } from 'react';
 import { KINDS, type InputName } from '../api/contract';
 import type { Json, Screen } from '../engine/types';
-import { Instrument, Quantity } from './answers/Amount';
+import { Quantity } from './answers/Amount';
 import { Choices } from './answers/Choices';
 import { ManyAnswers, SingleAnswer } from './answers/Codes';
 import { FileAnswer } from './answers/Files';
+import { Instrument } from './answers/Instrument';
 import { ReadBack, UnitAnswer } from './answers/Picked';
 import { PointAnswer, ShapeAnswer } from './answers/Places';
 import type { AnswerProps } from './answers/props';
 import { Ranking } from './answers/Ranking';
+import { Scanned } from './answers/Scanned';
 import { DateTime, Typed } from './answers/Typed';
 import { Signature } from './answers/Signature';
 import { FindingNote } from './FindingNote';
@@ -73,6 +75,7 @@ const ANSWERS: Record<InputName, (props: AnswerProps) => ReactNode> = {
   ranking: Ranking,
   'amount and unit': Quantity,
   instrument: Instrument,
+  scan: Scanned,
   position: PointAnswer,
   positions: ShapeAnswer,
   file: FileAnswer,

@@ -72,7 +72,7 @@ from skavo.web.pages import OPEN_PAGES, pages
 CONTENT_SECURITY_POLICY = "; ".join(
     [
         "default-src 'self'", "script-src 'self' 'wasm-unsafe-eval'", "style-src 'self' 'unsafe-inline'",
-        "img-src 'self' data: blob:", "worker-src 'self'", "connect-src 'self'", "font-src 'self'",
+        "img-src 'self' data: blob:", "media-src 'self' blob:", "worker-src 'self'", "connect-src 'self'", "font-src 'self'",
         "object-src 'none'", "base-uri 'none'", "form-action 'self'", "frame-ancestors 'none'",
     ]
 )  # fmt: skip

@@ -1,9 +1,12 @@
 // Photos, recordings and files: kept by the hash of their content; the answer only refers to them.
 import { useEffect, useState } from 'react';
 import { hashOf } from '../../hash';
+import { canRecord } from '../recording';
 import { Drawing } from './Drawing';
+import { Recorder } from './Recorder';
 import type { AnswerProps, FileReference } from './props';
 import { field } from './props';
+import type { InterviewText } from '../texts';
 
 const ACCEPTS: Record<string, { accept: string; capture?: 'environment' }> = {
   photo: { accept: 'image/*', capture: 'environment' },
@@ -29,6 +32,11 @@ export function FileAnswer({ screen, t, labelledBy, onAnswer, keepFile = referen
   const name = field(screen.value, 'name');
   const kept = useKept(field(screen.value, 'file'), readFile);
   const [isDrawing, setDrawing] = useState(false);
+  const records = screen.kind === 'audio' || screen.kind === 'video' ? screen.kind : null;
+  const [recorder, setRecorder] = useState<'none' | 'idle' | 'on'>(() =>
+    records !== null && canRecord() ? 'idle' : 'none',
+  );
+  const take = (file: Blob, called: string) => void keepFile(file, called).then(onAnswer);
   if (isDrawing && kept !== null)
     return (
       <Drawing
@@ -36,32 +44,54 @@ export function FileAnswer({ screen, t, labelledBy, onAnswer, keepFile = referen
         t={t}
         onDone={(drawn) => {
           setDrawing(false);
-          if (drawn) void keepFile(drawn, typeof name === 'string' ? name : 'photo.jpg').then(onAnswer);
+          if (drawn) take(drawn, typeof name === 'string' ? name : 'photo.jpg');
+        }}
+      />
+    );
+  if (recorder === 'on' && records !== null)
+    return (
+      <Recorder
+        kind={records}
+        t={t}
+        onDone={(recorded, called) => {
+          setRecorder('idle');
+          take(recorded, called);
+        }}
+        onNone={() => {
+          setRecorder('none');
         }}
       />
     );
   return (
-    <div className="answer-block">
+    <div className="answer-block" role="group" aria-labelledby={labelledBy}>
       {kept !== null && <Shown kind={screen.kind} address={kept} />}
       {typeof name === 'string' && (
         <p className="answer-shown">
           {name} <span>{size(field(screen.value, 'bytes'))}</span>
         </p>
       )}
-      <label className="answer-button">
+      {recorder === 'idle' && (
+        <button
+          type="button"
+          className="answer-button"
+          onClick={() => {
+            setRecorder('on');
+          }}
+        >
+          {t(typeof name === 'string' ? 'recordAgain' : 'record')}
+        </button>
+      )}
+      <label className={recorder === 'idle' ? 'answer-button quiet' : 'answer-button'}>
         <input
           type="file"
-          aria-labelledby={labelledBy}
           accept={accept}
-          capture={capture}
+          capture={recorder === 'idle' ? undefined : capture}
           onChange={(event) => {
             const file = event.target.files?.[0];
-            if (file) void keepFile(file, file.name).then(onAnswer);
+            if (file) take(file, file.name);
           }}
         />
-        {typeof name === 'string'
-          ? t('takeAgain')
-          : t(screen.kind === 'file' ? 'chooseFile' : screen.kind === 'photo' ? 'takePhoto' : 'record')}
+        {t(nameOfTaking(screen.kind, recorder === 'idle', typeof name === 'string'))}
       </label>
       {kept !== null && screen.kind === 'photo' && (
         <button
@@ -87,6 +117,13 @@ export function FileAnswer({ screen, t, labelledBy, onAnswer, keepFile = referen
       )}
     </div>
   );
+}
+
+/** What choosing a file is called, beside a recorder or in its place, before and after there is one. */
+function nameOfTaking(kind: string, besideRecorder: boolean, again: boolean): InterviewText {
+  if (besideRecorder || kind === 'file') return 'chooseFile';
+  if (again) return kind === 'photo' ? 'takePhotoAgain' : 'recordAgain';
+  return kind === 'photo' ? 'takePhoto' : 'record';
 }
 
 /** The address of a kept file for as long as it is shown; null where it is not at hand. */

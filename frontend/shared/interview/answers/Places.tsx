@@ -1,6 +1,7 @@
 // Points, paths and areas: taken while the position becomes accurate, walked along, or typed where there is none.
 import { useContext, useEffect, useRef, useState } from 'react';
 import type { Json } from '../../engine/types';
+import { holdInUse } from '../inUse';
 import { metresBetween, PositioningContext, type Fix } from '../positioning';
 import type { AnswerProps } from './props';
 import { field } from './props';
@@ -43,7 +44,8 @@ function useWatching(use: (fix: Fix) => boolean) {
   const start = () => {
     stopped.current();
     setWatch({ state: 'on', fix: null });
-    stopped.current = positioning.watch(
+    const letGo = holdInUse();
+    const ended = positioning.watch(
       (fix) => {
         if (latest.current(fix)) setWatch({ state: 'on', fix });
         else stop();
@@ -53,6 +55,10 @@ function useWatching(use: (fix: Fix) => boolean) {
         setWatch((now) => (now.state === 'on' && now.fix !== null ? now : { state: 'none' }));
       },
     );
+    stopped.current = () => {
+      letGo();
+      ended();
+    };
   };
   return { watch, start, stop };
 }

@@ -9,7 +9,7 @@ from typing import Any, Literal
 from skavo.core.interview import answers
 
 Input = Literal[
-    "", "typed", "typed moment", "yes or no", "one code", "many codes", "ranking", "amount and unit", "instrument",
+    "", "typed", "typed moment", "yes or no", "one code", "many codes", "ranking", "amount and unit", "instrument", "scan",
     "position", "positions", "file", "signature", "pick", "read-back",
 ]  # fmt: skip
 
@@ -66,7 +66,7 @@ KINDS: dict[str, Kind] = {
         Kind("video", "▷", type="media", read=answers.read_media, input="file"),
         Kind("file", "❏", type="media", read=answers.read_media, input="file"),
         Kind("signature", "✎", type="media", read=answers.read_media, input="signature"),
-        Kind("scanned code", "‖", type="text", read=answers.read_text, input="typed"),
+        Kind("scanned code", "‖", type="text", read=answers.read_text, input="scan"),
         Kind("instrument", "⊙", type="number", read=answers.read_reading, input="instrument"),
         Kind("unit", "⌂", type="unit", read=answers.read_text, input="pick"),
         Kind("read-back", "↩", type="yes/no", read=answers.read_confirmation, input="read-back"),

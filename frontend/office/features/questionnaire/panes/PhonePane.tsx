@@ -6,6 +6,7 @@ import { theEngine } from '../../../../shared/engine/client';
 import type { Json } from '../../../../shared/engine/types';
 import { directionOf, languageName } from '../../../../shared/interview/languages';
 import { Grid, standsInGrid } from '../../../../shared/interview/Grid';
+import { InstrumentContext, madeUp } from '../../../../shared/interview/instruments';
 import { MediaContext, lookUpIn, type ReleaseMedia } from '../../../../shared/interview/media';
 import { PositioningContext, simulated } from '../../../../shared/interview/positioning';
 import { Question } from '../../../../shared/interview/Question';
@@ -43,6 +44,7 @@ interface Props {
 
 /** Nobody walks about at a desk. */
 const AT_THE_DESK = { positioning: simulated, metres: 12 };
+const NO_INSTRUMENT = { driver: madeUp, isMadeUp: true };
 
 export function PhonePane({
   questionnaireId,
@@ -154,27 +156,29 @@ export function PhonePane({
                   .join(' · ')}
               </p>
               <PositioningContext value={AT_THE_DESK}>
-                <MediaContext value={lookUp}>
-                  {asGrid ? (
-                    <Grid
-                      lines={grid}
-                      t={phone}
-                      showNeeded={tried}
-                      onAnswer={(path, value) => void answer(path, value)}
-                      onKeep={(path, check, reason) => void keep(path, check, reason)}
-                    />
-                  ) : (
-                    <Question
-                      screen={screen}
-                      t={phone}
-                      language={language}
-                      showNeeded={tried}
-                      onAnswer={(value: Json) => void answer(screen.path, value)}
-                      findCodes={(typed) => theEngine().call('findCodes', SESSION, screen.path, typed)}
-                      onKeep={(check, reason) => void keep(screen.path, check, reason)}
-                    />
-                  )}
-                </MediaContext>
+                <InstrumentContext value={NO_INSTRUMENT}>
+                  <MediaContext value={lookUp}>
+                    {asGrid ? (
+                      <Grid
+                        lines={grid}
+                        t={phone}
+                        showNeeded={tried}
+                        onAnswer={(path, value) => void answer(path, value)}
+                        onKeep={(path, check, reason) => void keep(path, check, reason)}
+                      />
+                    ) : (
+                      <Question
+                        screen={screen}
+                        t={phone}
+                        language={language}
+                        showNeeded={tried}
+                        onAnswer={(value: Json) => void answer(screen.path, value)}
+                        findCodes={(typed) => theEngine().call('findCodes', SESSION, screen.path, typed)}
+                        onKeep={(check, reason) => void keep(screen.path, check, reason)}
+                      />
+                    )}
+                  </MediaContext>
+                </InstrumentContext>
               </PositioningContext>
               {!asGrid && screen.special_allowed.length > 0 && (
                 <div className="specials">

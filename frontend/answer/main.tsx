@@ -1,6 +1,7 @@
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import '../shared/tokens.css';
+import '../shared/outdoors.css';
 import { App } from './App';
 import './answer.css';
 

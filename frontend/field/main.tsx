@@ -2,6 +2,7 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
 import '../shared/tokens.css';
+import '../shared/outdoors.css';
 import { App } from './App';
 import './field.css';
 import { keepStorage } from './store/db';

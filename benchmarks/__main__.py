@@ -5,7 +5,7 @@ from __future__ import annotations
 import sys
 from itertools import chain
 
-from benchmarks import engine, first_question, handin, icon, laying, phone, questionnaire, sheet, tap
+from benchmarks import engine, first_question, handin, icon, laying, phone, questionnaire, sheet, tap, weeks
 
 if __name__ == "__main__":
     missed = 0
@@ -19,6 +19,7 @@ if __name__ == "__main__":
         sheet.run(),
         icon.run(),
         first_question.run(),
+        weeks.run(),
     ):
         print(result, flush=True)
         missed += not result.reached

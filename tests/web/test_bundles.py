@@ -15,7 +15,7 @@ from sqlalchemy import select
 
 from skavo.core.interview.formats import INTERVIEW
 from skavo.formats.bundle import BUNDLE, RECEIPTS
-from skavo.store.models import Interview, Release, Revision
+from skavo.store.models import Event, Interview, Release, Revision
 from skavo.store.sealing import check_of, fingerprint, seal, unseal, wrap_for
 from tests.web.conftest import Desk
 from tests.web.test_files import Device as Phone
@@ -123,3 +123,64 @@ def test_a_phone_that_never_heard_the_office_brings_its_key_along(app: Any, desk
     plain = base64.b64encode(carried.secret).decode()
     told = person.answer("POST", AT, carried.file(study_key="", key="", open_key=plain))
     assert (told["arrived"], told["in_hand"]) == (2, 1)
+
+
+def carry(phone: Phone, file: bytes, name: str = "c" * 64, start: int = 0, end: int | None = None) -> Any:
+    """A piece of a file as the phone that carries it sends it."""
+    piece = file[start:end]
+    headers = {"Content-Range": f"bytes {start}-{start + len(piece) - 1}/{len(file)}"}
+    return phone.client.put(f"/api/field/carried/{name}", data=piece, headers=phone.headers | headers)
+
+
+def test_another_phone_carries_it_in_pieces_and_brings_the_receipts_back(app: Any, desk: Callable[[str], Desk]) -> None:
+    carried, carrier = Carried(app, Phone(app, desk)), Phone(app, desk, "Osk Perrin")
+    file = carried.file()
+    assert carry(carrier, file, end=1000).get_json() == {"received": 1000, "told": None}
+    assert carry(carrier, file, start=900).get_json()["code"] == "wrong_place"
+    assert carrier.client.get(f"/api/field/carried/{'c' * 64}", headers=carrier.headers).get_json()["received"] == 1000
+    told = carry(carrier, file, start=1000).get_json()["told"]
+    assert (told["arrived"], told["in_hand"], told["device"]) == (2, 1, "phone of Ilse Varn")
+    opened = json.loads(unseal(carried.secret, base64.b64decode(told["receipts"]["sealed"])))
+    assert [receipt["uuid"] for receipt in opened["receipts"]] == [PACKED]
+    # The answer to the last piece was lost: it is sent again, and nothing comes twice.
+    again = carry(carrier, file, start=len(file)).get_json()["told"]
+    assert (again["arrived"], again["known"]) == (0, 2)
+    with app.extensions["skavo_store"].reading() as session:
+        assert {i.enumerator for i in session.scalars(select(Interview))} == {"Ilse Varn"}
+        events = session.scalars(select(Event).where(Event.kind == "bundle read in")).all()
+        assert [event.by for event in events] == ["Osk Perrin", "Osk Perrin"]
+
+
+def test_a_phone_carries_nothing_that_it_could_have_made_up(app: Any, desk: Callable[[str], Desk]) -> None:
+    carried, carrier = Carried(app, Phone(app, desk)), Phone(app, desk, "Osk Perrin")
+    plain = base64.b64encode(carried.secret).decode()
+    known = carried.secret
+    carried.secret = os.urandom(32)
+    forged = carried.file()
+    carried.secret = known
+    kept_out = {
+        "sealed under a key that no phone has": forged,
+        "of another study": carried.file(study_key="0" * 16),
+        "cut": carried.file()[:-30],
+    }
+    for number, (what, file) in enumerate(kept_out.items()):
+        assert carry(carrier, file, name=f"{number:064x}").status_code >= 400, what
+        at = f"/api/field/carried/{number:064x}"
+        assert carrier.client.get(at, headers=carrier.headers).get_json()["received"] == 0, what
+    with app.extensions["skavo_store"].reading() as session:
+        assert session.scalars(select(Interview)).all() == []
+    # Under the known key it is believed, though it lies open.
+    assert carry(carrier, carried.file(study_key="", key="", open_key=plain)).status_code == 200
+
+
+def test_what_one_phone_has_sent_of_a_file_is_no_other_phones(app: Any, desk: Callable[[str], Desk]) -> None:
+    carried, carrier, other = (
+        Carried(app, Phone(app, desk)),
+        Phone(app, desk, "Osk Perrin"),
+        Phone(app, desk),
+    )
+    carry(carrier, carried.file(), end=500)
+    assert other.client.get(f"/api/field/carried/{'c' * 64}", headers=other.headers).get_json()["received"] == 0
+    too_large = carrier.headers | {"Content-Range": f"bytes 0-9/{3 << 30}"}
+    answered = carrier.client.put(f"/api/field/carried/{'d' * 64}", data=b"0123456789", headers=too_large)
+    assert answered.get_json()["code"] == "file_too_large"

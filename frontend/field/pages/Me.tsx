@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import { inLanguage, languageName } from '../../shared/interview/languages';
 import type { Translate } from '../../shared/texts/catalogue';
 import { lockPhone, settlePin } from '../store/access';
-import { readReceipts } from '../store/bundle';
+import { waitingAlong } from '../store/carried';
 import { db, type DeviceRow, type Tally } from '../store/db';
 import { headsIn } from '../store/kept';
 import { useSync } from '../store/syncContext';
@@ -12,6 +12,7 @@ import { SPOKEN, useTexts, type FieldText, type Spoken } from '../texts/texts';
 import { Frame } from '../ui/Frame';
 import { dayAndTime } from '../ui/states';
 import { SaveAll } from '../ui/Boundary';
+import { ReadReceipts, TakenAlong } from '../ui/Carried';
 import { Help } from '../ui/Help';
 import { NewPin } from './ChoosePin';
 import type { Readiness } from '../store/readiness';
@@ -24,7 +25,7 @@ export function Me({ device }: { device: DeviceRow }) {
   const releases = useLiveQuery(() => db.releases.toArray(), []) ?? [];
   const held = useLiveQuery(async () => {
     const rows = (await headsIn('in hand', 'packed')).filter((row) => row.practice !== 1);
-    return rows.length;
+    return rows.length + (await waitingAlong());
   }, []);
   const facts: [string, string][] = [
     [t('study'), device.study],
@@ -69,6 +70,7 @@ export function Me({ device }: { device: DeviceRow }) {
         <Pin device={device} />
         <LanguageChoice />
         <SaveAll />
+        <TakenAlong />
         <ReadReceipts />
         <Unpair held={held ?? 0} />
       </div>
@@ -121,38 +123,6 @@ function Pin({ device }: { device: DeviceRow }) {
         </button>
       )}
     </div>
-  );
-}
-
-/** Receipts that were carried back from the office by hand. */
-function ReadReceipts() {
-  const { t } = useTexts();
-  const [said, setSaid] = useState('');
-  const read = async (file: File | undefined) => {
-    if (!file) return;
-    try {
-      setSaid(t('receiptsRead', { count: await readReceipts(file) }));
-    } catch {
-      setSaid(t('noReceipts'));
-    }
-  };
-  return (
-    <>
-      <label className="plain-button as-button">
-        {t('readReceipts')}
-        <input
-          type="file"
-          accept=".json,application/json"
-          className="visually-hidden"
-          onChange={(event) => void read(event.target.files?.[0])}
-        />
-      </label>
-      {said !== '' && (
-        <p className="quiet" role="status">
-          {said}
-        </p>
-      )}
-    </>
   );
 }
 

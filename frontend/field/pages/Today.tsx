@@ -1,9 +1,9 @@
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useEffect, useState } from 'react';
-import { useNavigate } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { Problem } from '../../shared/api/client';
 import { inLanguage } from '../../shared/interview/languages';
-import { db, type DeviceRow, type ReleaseRow } from '../store/db';
+import { db, type DeviceRow, type InterviewListed, type ReleaseRow } from '../store/db';
 import { listInterviews } from '../store/kept';
 import { startInterview } from '../store/interviews';
 import { takeUp } from '../store/left';
@@ -75,18 +75,12 @@ export function Today({ device }: { device: DeviceRow }) {
         <InterviewLine key={row.uuid} row={row} />
       ))}
       {begun.length > 0 && <h2>{t('goOn')}</h2>}
-      {begun.map((row) => (
-        <InterviewLine key={row.uuid} row={row} />
-      ))}
+      <First rows={begun} />
       <LeftAtOffice device={device} here={new Set(rows.map((row) => row.uuid))} />
       {packed.length > 0 && <h2>{t('waitingToBeSent')}</h2>}
-      {packed.map((row) => (
-        <InterviewLine key={row.uuid} row={row} />
-      ))}
+      <First rows={packed} />
       {handedIn.length > 0 && <h2>{t('reachedToday')}</h2>}
-      {handedIn.slice(0, 20).map((row) => (
-        <InterviewLine key={row.uuid} row={row} />
-      ))}
+      <First rows={handedIn} />
       {inHand.length + packed.length + handedIn.length === 0 && (
         <div className="empty">
           <p>
@@ -96,6 +90,25 @@ export function Today({ device }: { device: DeviceRow }) {
         </div>
       )}
     </Frame>
+  );
+}
+
+const MOST_SHOWN = 20;
+
+/** As many as one looks through; all of them are among the interviews. */
+function First({ rows }: { rows: InterviewListed[] }) {
+  const { t } = useTexts();
+  return (
+    <>
+      {rows.slice(0, MOST_SHOWN).map((row) => (
+        <InterviewLine key={row.uuid} row={row} />
+      ))}
+      {rows.length > MOST_SHOWN && (
+        <Link className="plain-button as-button" to="/interviews">
+          {t('showMore', { count: rows.length - MOST_SHOWN })}
+        </Link>
+      )}
+    </>
   );
 }
 

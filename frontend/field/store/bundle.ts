@@ -1,6 +1,6 @@
 // All that the phone carries in one file, for when it cannot hand in: sealed as it lies here, so that it can be saved while
 // the phone is locked and carried by anybody. The desk reads it in; the receipts come back under this phone's key.
-import { zipSync, type Zippable } from 'fflate';
+import { Zip, ZipPassThrough } from 'fflate';
 import { FORMATS } from '../../shared/api/contract';
 import { db } from './db';
 import { hashOf } from '../../shared/hash';
@@ -8,6 +8,8 @@ import { resealAll } from './resealing';
 import { letGo } from './keeping';
 import { headOf } from './kept';
 import { fromBase64, generations, isOpen, openKey, unsealJson } from './vault';
+
+type Bytes = Uint8Array<ArrayBuffer>;
 
 export interface SavedBundle {
   content: Blob;
@@ -23,18 +25,31 @@ export async function saveAll(): Promise<SavedBundle> {
   const device = await db.device.get('me').catch(() => undefined);
   const key = await db.vault.get(newest);
   const rows = await db.interviews.where('state').anyOf('in hand', 'packed').toArray();
-  const entries: Zippable = {};
   const hashes: Record<string, string> = {};
+  // Piece by piece, which the browser may put on the disk: weeks of photos are more than a phone's memory.
+  const pieces: Blob[] = [];
+  const zip = new Zip((error, piece) => {
+    if (error !== null) throw error;
+    pieces.push(new Blob([piece]));
+  });
+  const put = (name: string, content: Bytes) => {
+    const entry = new ZipPassThrough(name);
+    zip.add(entry);
+    entry.push(content, true);
+  };
   const add = async (name: string, content: Blob) => {
-    entries[name] = [new Uint8Array(await content.arrayBuffer()), { level: 0 }];
+    put(name, new Uint8Array(await content.arrayBuffer()));
     hashes[name] = await hashOf(content);
   };
   for (const row of rows) {
     await add(`interviews/${row.uuid}.sealed`, new Blob([row.content]));
     await add(`interviews/${row.uuid}.name`, new Blob([row.name]));
   }
-  for (const file of await db.attachments.toArray())
-    await add(`files/${file.interview}/${file.kind.replace(/[^a-z]/g, '')}-${file.hash}.sealed`, file.sealed);
+  for (const key of await db.attachments.toCollection().primaryKeys()) {
+    const file = await db.attachments.get(key);
+    if (file !== undefined)
+      await add(`files/${file.interview}/${file.kind.replace(/[^a-z]/g, '')}-${file.hash}.sealed`, file.sealed);
+  }
   const index = {
     format: FORMATS.bundle,
     device: device?.device ?? 'phone',
@@ -47,21 +62,11 @@ export async function saveAll(): Promise<SavedBundle> {
     interviews: Object.fromEntries(rows.map((row) => [row.uuid, headOf(row)])),
     entries: hashes,
   };
-  entries['bundle.json'] = new TextEncoder().encode(JSON.stringify(index));
+  put('bundle.json', new TextEncoder().encode(JSON.stringify(index)));
+  zip.end();
   const day = new Date().toISOString().slice(0, 10);
   const name = `${index.device.replace(/[^\p{L}\p{N}]+/gu, '-')}-${day}.skavo.zip`;
-  return { content: new Blob([zipSync(entries)], { type: 'application/zip' }), name, interviews: rows.length };
-}
-
-/** Offer a bundle as a file to be kept. */
-export function offer({ content, name }: SavedBundle): void {
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(content);
-  link.download = name;
-  link.click();
-  window.setTimeout(() => {
-    URL.revokeObjectURL(link.href);
-  }, 60_000);
+  return { content: new Blob(pieces, { type: 'application/zip' }), name, interviews: rows.length };
 }
 
 interface Receipts {

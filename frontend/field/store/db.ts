@@ -158,6 +158,19 @@ export interface AttachmentRow {
   confirmed: 0 | 1;
 }
 
+/** A file of a colleague's phone that is taken along, sealed by that one; `told` once it has arrived. */
+export interface CarriedRow {
+  /** What it is called on its way: random. */
+  name: string;
+  /** What the file was called. */
+  called: string;
+  bytes: number;
+  content: Blob;
+  takenAt: string;
+  problem?: string;
+  told?: Schemas['BundleOut'];
+}
+
 /** A picture, a sound or a film that releases show, by the hash of its content. */
 export interface MediaRow {
   hash: string;
@@ -176,6 +189,7 @@ class FieldDatabase extends Dexie {
   releases!: EntityTable<ReleaseRow, 'hash'>;
   interviews!: EntityTable<InterviewRow, 'uuid'>;
   media!: EntityTable<MediaRow, 'hash'>;
+  carried!: EntityTable<CarriedRow, 'name'>;
   attachments!: Table<AttachmentRow, [interview: string, hash: string]>;
 
   constructor() {
@@ -195,6 +209,7 @@ class FieldDatabase extends Dexie {
     this.version(5).stores({ media: 'hash' });
     // What earlier builds kept in the open is sealed once there is a key (resealing.ts).
     this.version(6).stores({ vault: 'generation' });
+    this.version(7).stores({ carried: 'name, takenAt' });
   }
 }
 

@@ -85,6 +85,14 @@ export const leaveInterview = async (token: string, uuid: string, label: string,
 export const takeLeft = async (token: string, uuid: string) =>
   (await respond(`/left/${uuid}/taking`, { method: 'POST', body: '{}' }, token)).text();
 
+/** How much of a colleague's file has arrived. */
+export const carried = (token: string, name: string) =>
+  call<Schemas['CarriedOut']>(`/carried/${name}`, { method: 'GET' }, token);
+
+/** Send the next piece of a colleague's file. */
+export const carryIn = (token: string, name: string, body: Blob, range: string) =>
+  call<Schemas['CarriedOut']>(`/carried/${name}`, { method: 'PUT', body, headers: { 'Content-Range': range } }, token);
+
 /** Tell that everything was forgotten, as it was ordered. */
 export const wiped = (token: string) => respond('/wiped', { method: 'POST', body: '{}' }, token);
 

@@ -1,6 +1,7 @@
 // Sending what is packed and fetching what is new. An interview leaves the phone only after the office has confirmed
 // it byte for byte, files included; whatever goes wrong with one leaves it where it is and stops no other.
 import { deviceToken } from './access';
+import { sendCarried } from './carried';
 import { db, type AttachmentRow, type DeviceRow } from './db';
 import { forgetOld, letGo } from './keeping';
 import { changeInterview, headsIn, readInterview } from './kept';
@@ -47,7 +48,10 @@ async function synchronise(mode: SyncMode): Promise<SyncOutcome> {
     const device = await db.device.get('me');
     const token = device === undefined ? null : await deviceToken(device);
     if (device === undefined || token === null) return { reached: false, handedIn, problem: '' };
-    if (maySend(device, mode)) handedIn = await handInAll(token);
+    if (maySend(device, mode)) {
+      handedIn = await handInAll(token);
+      await sendCarried(token, stopsAll, wordsOf);
+    }
     if (!isOpen() && (await isPinned())) {
       // Locked: what waited was sent, and nothing is fetched for nobody.
       if ((await headsIn('packed')).length === 0) forgetKeys();

@@ -1,6 +1,7 @@
 import { useState, type ReactNode } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
-import { offer, saveAll } from '../store/bundle';
+import { saveAll } from '../store/bundle';
+import { offerFile } from '../store/offering';
 import { useTexts } from '../texts/texts';
 
 /** Around every page: what goes wrong in one is said, with the ways out of it. */
@@ -53,7 +54,7 @@ export function SaveAll() {
     setState(t('gathering'));
     try {
       const bundle = await saveAll();
-      offer(bundle);
+      offerFile(bundle.content, bundle.name);
       setState(t('saved', { name: bundle.name, count: bundle.interviews }));
     } catch (error) {
       console.error(error);

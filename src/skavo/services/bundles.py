@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import base64
 import json
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from pydantic import BaseModel
 from sqlalchemy import select
@@ -19,7 +21,7 @@ from skavo.store.database import Store
 from skavo.store.files import Upload
 from skavo.store.filing import tell_file
 from skavo.store.handin import Receipt, from_device, hand_in, read_arrival
-from skavo.store.models import Device, Interview, Membership, StudyKey, now
+from skavo.store.models import Device, Event, Interview, Membership, StudyKey, now
 from skavo.store.sealing import check_of, decoded, fingerprint, seal, unseal, unwrap
 from skavo.store.secrets import hash_of, new_secret
 
@@ -52,6 +54,10 @@ class BundleOut(BaseModel):
     receipts: ReceiptsOut | None
 
 
+# Raises Refused where a device's file may not be read in by whoever brings it.
+_Allow = Callable[[Session, Device, bool], None]
+
+
 class _Kept(NamedTuple):
     """A file of the bundle that is on the disk now."""
 
@@ -61,30 +67,62 @@ class _Kept(NamedTuple):
 
 
 def read_in_bundle(desk: Desk, study_id: int, sent: Path) -> BundleOut:
+    """Take in a phone's file that was brought to the desk."""
+
+    def allow(session: Session, device: Device, by_key: bool) -> None:
+        _check_team(desk, session, device)
+
+    return _read_in(desk.store, study_id, sent, allow, partial(desk.event, study_id))
+
+
+def carry_in_bundle(store: Store, carrier_id: int, sent: Path) -> BundleOut:
+    """Take in a phone's file that another phone of the study brought along.
+
+    The other one sees counts only, and speaks for nobody: only what is sealed under the key of a phone that the office
+    knows is believed.
+    """
+    with store.reading() as session:
+        carrier = session.get_one(Device, carrier_id)
+        study_id, name, person_id = carrier.study_id, carrier.enumerator, carrier.person_id
+
+    def allow(session: Session, device: Device, by_key: bool) -> None:
+        if not by_key:
+            raise Refused(
+                "unknown_phone",
+                "The office does not know the phone that this file is of. Bring the file to the office, to be read in there.",
+            )
+
+    def event(kind: str, /, **detail: Any) -> Event:
+        return Event(study_id=study_id, kind=kind, by=name, by_id=person_id, detail=detail)
+
+    return _read_in(store, study_id, sent, allow, event)
+
+
+def _read_in(store: Store, study_id: int, sent: Path, allow: _Allow, event: Callable[..., Event]) -> BundleOut:
     """Take in a phone's file; it is looked through, and computed, before anything is kept."""
     bundle = open_bundle(sent)
     with bundle.packed:
-        with desk.store.reading() as session:
+        with store.reading() as session:
             secret = None if bundle.seal is None else _secret(session, study_id, bundle.seal)
-            device = _device(session, study_id, bundle, secret)
-            _check_team(desk, session, device)
+            device, by_key = _device(session, study_id, bundle, secret)
+            allow(session, device, by_key)
             held = list(bundle.interviews(_opener(secret)))
             documents = [
                 (uuid, found if isinstance(found, bytes) else finish(session, study_id, device, found))
                 for uuid, found in held
             ]
             arrivals = [read_arrival(session, from_device(device), uuid, raw) for uuid, raw in documents]
-        files = _keep_files(desk.store, bundle, _opener(secret))
-    with desk.store.session() as session:
+        files = _keep_files(store, bundle, _opener(secret))
+    with store.session() as session:
         device = session.merge(device)
         session.flush()
         receipts = [hand_in(session, from_device(device), arrival) for arrival in arrivals]
         for file in files:
             tell_file(
-                session, desk.store.files, study_id=study_id, interview_uuid=file.interview_uuid, digest=file.hash,
+                session, store.files, study_id=study_id, interview_uuid=file.interview_uuid, digest=file.hash,
                 kind=file.kind, device_id=device.id,
             )  # fmt: skip
-        session.add(desk.event(study_id, "bundle read in", device=bundle.device, interviews=len(receipts)))
+        session.add(event("bundle read in", device=bundle.device, interviews=len(receipts)))
         told = _told(session, device, bundle, receipts, len(files))
     in_hand = {uuid for uuid, found in held if isinstance(found, InHand)}
     told.in_hand = len(in_hand)
@@ -133,22 +171,26 @@ def _check_team(desk: Desk, session: Session, device: Device) -> None:
         raise Refused("not_your_team", f"This file is of {device.enumerator}, who is in none of your teams.")
 
 
-def _device(session: Session, study_id: int, bundle: Bundle, secret: bytes | None) -> Device:
-    """The device that saved the file, by its key, else by its name; one that is not known any more may do nothing else."""
+def _device(session: Session, study_id: int, bundle: Bundle, secret: bytes | None) -> tuple[Device, bool]:
+    """The device that saved the file, and whether it is known by its key; else by its name, which proves nothing.
+
+    One that is not known any more may do nothing else.
+    """
     if secret is not None:
         same_key = select(Device).where(Device.study_id == study_id, Device.key_check == check_of(secret))
         by_key = session.scalar(same_key)
         if by_key is not None:
-            return by_key
+            return by_key, True
     of_study = select(Device).where(
         Device.study_id == study_id, Device.name == bundle.device, Device.enumerator == bundle.enumerator
     )
     known = session.scalars(of_study.order_by(Device.id.desc())).first()
     named = select(Membership.person_id).where(Membership.study_id == study_id, Membership.name == bundle.enumerator)
-    return known or Device(
+    unknown = Device(
         study_id=study_id, name=bundle.device[:128] or "a file", enumerator=bundle.enumerator[:128] or "unknown",
         person_id=session.scalar(named), token_hash=hash_of(new_secret()), cut_off_at=now(),
     )  # fmt: skip
+    return known or unknown, False
 
 
 def _told(session: Session, device: Device, bundle: Bundle, receipts: list[Receipt], files: int) -> BundleOut:

@@ -131,6 +131,11 @@ class Upload:
             os.fsync(half.fileno())
             return half.tell()
 
+    @property
+    def lies_at(self) -> Path:
+        """Where what has arrived lies, for what is used and not kept."""
+        return self._partial
+
     def finish(self) -> None:
         """Move what arrived into the store; raise DataError, and forget it, where it is not what its name says."""
         if hash_on_disk(self._partial) != self.name:

@@ -36,6 +36,7 @@ from skavo.web import (
     cleaning,
     combining,
     device,
+    device_carried,
     device_files,
     device_pairing,
     device_work,
@@ -77,7 +78,7 @@ CONTENT_SECURITY_POLICY = "; ".join(
     ]
 )  # fmt: skip
 RESOURCES = (
-    sessions, way_in, administration, studies, people, record, logbook, questionnaires, writing, lists, languages, modules, media, field, links, answering, paper, device, device_pairing, device_work, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
+    sessions, way_in, administration, studies, people, record, logbook, questionnaires, writing, lists, languages, modules, media, field, links, answering, paper, device, device_carried, device_pairing, device_work, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
     jobs, rehearsals, rules,
 )  # fmt: skip
 MOST_BYTES = 110 * 1024 * 1024
@@ -172,6 +173,7 @@ def _protect(app: OpenAPI) -> None:
     csrf.exempt(device_pairing.api)
     csrf.exempt(device_work.api)
     csrf.exempt(device_files.api)
+    csrf.exempt(device_carried.api)
     # Whoever answers is mostly nobody who is signed in; where they are, their cookie goes along with no other page.
     csrf.exempt(answering.api)
     app.before_request(guard)

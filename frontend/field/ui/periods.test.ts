@@ -1,0 +1,15 @@
+import { expect, it } from 'vitest';
+import { beginOf } from './periods';
+
+const local = (text: string) => new Date(text);
+
+it.each([
+  ['2026-11-27T15:30', 'week', 'en', '2026-11-23T00:00'],
+  ['2026-11-23T00:00', 'week', 'fr', '2026-11-23T00:00'],
+  ['2026-11-22T23:59', 'week', 'en', '2026-11-16T00:00'],
+  ['2026-11-27T15:30', 'week', 'ar', '2026-11-21T00:00'],
+  ['2026-03-01T08:00', 'week', 'en', '2026-02-23T00:00'],
+  ['2026-11-27T15:30', 'today', 'en', '2026-11-27T00:00'],
+] as const)('at %s the %s of somebody who speaks %s began at %s', (now, period, language, began) => {
+  expect(beginOf(period, language, local(now))).toEqual(local(began));
+});

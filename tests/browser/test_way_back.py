@@ -100,7 +100,7 @@ def hold_an_interview(phone: Screen, place: str, users: str, photo: str) -> None
     go_on(phone)
     shows(phone, "A photo of it")
     phone.find("input[type=file]").send_keys(photo)
-    phone.sees("Take it again")
+    phone.sees("Take another photo")
     go_on(phone)
     shows(phone, "How many use it?")
     phone.type_into(".typed", users)
@@ -226,7 +226,7 @@ def test_a_phones_file_is_read_in_at_the_desk(served: Server, desk: Screen, phon
     phone.type_into(".typed", "North well")
     go_on(phone)
     phone.find("input[type=file]").send_keys(picture(tmp_path / "well.jpg"))
-    phone.sees("Take it again")
+    phone.sees("Take another photo")
     draw_on_the_photo(phone)
     phone.press("Leave")
     down = tmp_path / "down"

@@ -7,6 +7,8 @@ import io
 import random
 from collections.abc import Callable
 from datetime import datetime, timedelta
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -19,6 +21,7 @@ from skavo.core.fieldwork.profile import FieldProfile
 from skavo.core.permissions import granted
 from skavo.core.questionnaire.script import Script
 from skavo.demo.answers import add_links_and_papers
+from skavo.demo.isles import isles_map
 from skavo.demo.people import ENUMERATORS, PASSWORD, REASONS, STAFF, SUPERVISES, TOLD, Enumerator, Told
 from skavo.demo.questionnaire import demo_media, demo_script
 from skavo.demo.respondents import Workshop, unit_code
@@ -26,6 +29,7 @@ from skavo.formats.read_table import read_table
 from skavo.jobs.runner import Jobs
 from skavo.services.desk import Desk
 from skavo.services.drafts import make_questionnaire, save_script
+from skavo.services.maps import bring_in_sheet
 from skavo.services.media import bring_in
 from skavo.services.profiles import ProfileChange, ProfileIn, change_profile, list_profiles, make_profile
 from skavo.services.releases import make_release
@@ -80,15 +84,22 @@ def build_study(store: Store, script: Script | None = None) -> int:
         manager = session.scalars(select(Person).where(Person.login == STAFF[0][0])).one().id
     sets = DataSets(store.files)
     desk = Desk(store, sets, Jobs(store, sets, {}), STAFF[0][1], manager, granted(["data_manager"]))
-    _set_profiles(desk, study_id)
+    _set_profiles(desk, study_id, [] if script else [_bring_in_map(desk, study_id)])
     _write_questionnaire(desk, study_id, script or demo_script(), {} if script else demo_media())
     return study_id
 
 
-def _set_profiles(desk: Desk, study_id: int) -> None:
+def _bring_in_map(desk: Desk, study_id: int) -> int:
+    with TemporaryDirectory() as scratch:
+        sent = Path(scratch) / "isles.geojson"
+        sent.write_bytes(isles_map(demo_script()))
+        return bring_in_sheet(desk, study_id, "Ostrel Isles", sent).id
+
+
+def _set_profiles(desk: Desk, study_id: int, sheets: list[int]) -> None:
     """The ordinary profile names whom to ring; the outer islands, where a network costs, have another one."""
     (ordinary,) = list_profiles(desk, study_id)
-    settings = FieldProfile(help_name="Sela Brack", help_phone="555 0100")
+    settings = FieldProfile(help_name="Sela Brack", help_phone="555 0100", map_sheets=sheets)
     change_profile(
         desk, study_id, ordinary.id,
         ProfileChange(name=ordinary.name, settings=settings, version=ordinary.version),
@@ -97,7 +108,7 @@ def _set_profiles(desk: Desk, study_id: int) -> None:
         outer = session.scalars(select(Team.id).where(Team.study_id == study_id, Team.name == "Tarrow and Vint")).one()
     settings = FieldProfile(
         sends="unmetered", photo_pixels=1280, keeps="all", keeps_days=7, lock_minutes=10, help_name="Orrin Vale",
-        help_phone="555 0101",
+        help_phone="555 0101", map_sheets=sheets,
     )  # fmt: skip
     make_profile(desk, study_id, ProfileIn(name="outer islands", settings=settings, teams=[outer]))
 

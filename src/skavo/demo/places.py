@@ -7,13 +7,13 @@ import random
 # Latitude and longitude of each island's middle, in degrees (WGS 84).
 MIDDLES = {"kesk": (-47.02, -122.31), "luma": (-47.11, -122.05), "tarrow": (-47.30, -122.22), "vint": (-46.90, -122.00)}
 # How far the wards of an island lie apart, in degrees.
-_APART = 0.012
+APART = 0.012
 
 
 def place_in(island: str, ward_number: int, rng: random.Random, spread: float = 0.003) -> tuple[float, float]:
     """Latitude and longitude of a door in one of an island's wards, `spread` degrees around its middle."""
     latitude, longitude = MIDDLES[island]
     return (
-        round(latitude + _APART * (ward_number % 2) + rng.uniform(-spread, spread), 6),
-        round(longitude + _APART * (ward_number // 2) + rng.uniform(-spread, spread), 6),
+        round(latitude + APART * (ward_number % 2) + rng.uniform(-spread, spread), 6),
+        round(longitude + APART * (ward_number // 2) + rng.uniform(-spread, spread), 6),
     )

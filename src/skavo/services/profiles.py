@@ -6,11 +6,12 @@ from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from skavo.core.fieldwork.profile import FieldProfile, check_languages
+from skavo.core.fieldwork.profile import FieldProfile, check_languages, check_sheets
 from skavo.services.desk import Desk
 from skavo.services.refusals import Refused, not_found, same_version
 from skavo.store.models import KeptProfile, Questionnaire, Release, Team
 from skavo.store.phones import ordinary_profile
+from skavo.store.sheets import sheets_of
 
 
 class ProfileIn(BaseModel):
@@ -109,6 +110,7 @@ def _check(session: Session, study_id: int, wanted: ProfileIn, but: int | None =
     if taken is not None and taken != but:
         raise Refused("name_taken", f"This study has a profile {wanted.name.strip()} already.")
     check_languages(wanted.settings, _spoken(session, study_id))
+    check_sheets(wanted.settings, {sheet.id for sheet in sheets_of(session, study_id)})
 
 
 def _spoken(session: Session, study_id: int) -> set[str]:

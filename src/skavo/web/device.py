@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any
+from typing import Annotated, Any
 
 from flask import Response, jsonify, request
 from pydantic import AwareDatetime, BaseModel, Field
@@ -30,6 +30,7 @@ from skavo.store.models import (
 )
 from skavo.store.phones import profile_of
 from skavo.store.sealing import key_of
+from skavo.store.sheets import SheetLine, sheets_for
 from skavo.web.guard import caller
 from skavo.web.problems import Problem
 from skavo.web.routing import Resource, store
@@ -80,6 +81,7 @@ class Profile(BaseModel):
     study_key: str = Field(description="The study’s public key (SubjectPublicKeyInfo, base64).")
     left: list[LeftOut] = Field(description="Interviews that this person left at the office, to go on with.")
     tally: TallyOut
+    sheets: list[SheetLine] = Field(default=[], description="The map sheets that it should hold.")
     withdrawn: list[str] = Field(default=[], description="Hashes of releases with which no interview is to begin.")
 
 
@@ -89,7 +91,7 @@ class Carries(Body):
     `releases` are those that it holds, by the hash of their content, with how many interviews on it were begun with
     each. `files` wait to be sent. Storage is in bytes, `persisted` whether the browser keeps it for good, `battery` in
     percent. `clock` is its own time when it asked, `build` the page that it runs, `locked` whether a PIN opens it;
-    `key_check` is the SHA-256 of its storage key.
+    `key_check` is the SHA-256 of its storage key. `sheets` are the hashes of the map sheets that it holds whole.
     """
 
     in_hand: int = Field(ge=0)
@@ -104,6 +106,7 @@ class Carries(Body):
     build: str = Field(default="", max_length=100)
     locked: bool | None = None
     key_check: str = Field(default="", pattern="^([0-9a-f]{64})?$")
+    sheets: list[Annotated[str, Field(pattern="^[0-9a-f]{64}$")]] = Field(default=[], max_length=20)
 
 
 class ReceiptOut(BaseModel):
@@ -148,6 +151,7 @@ def profile(body: Carries) -> Profile:
             # Whoever tells its key has opened its storage: nobody waits to be let in any more.
             device.key_check, device.rescue = body.key_check, None
         study = session.get_one(Study, device.study_id)
+        settings = profile_of(session, device)
         return Profile(
             study=study.title,
             device=device.name,
@@ -155,7 +159,8 @@ def profile(body: Carries) -> Profile:
             releases=_newest_releases(session, device.study_id),
             sent_back=_sent_back(session, device),
             server_time=now(),
-            settings=profile_of(session, device),
+            settings=settings,
+            sheets=sheets_for(session, device.study_id, settings),
             study_key=key_of(session, device.study_id).public,
             left=left_for(session, device),
             tally=tally_of(session, device),

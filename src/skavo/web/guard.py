@@ -25,6 +25,7 @@ from skavo.store.models import (
     KeptModule,
     KeptProfile,
     Link,
+    MapSheet,
     Membership,
     OutsideTable,
     PaperForm,
@@ -55,6 +56,7 @@ _STUDY_OF: dict[str, Select[Any]] = {
     "shelf_file_id": select(ShelfFile.study_id),
     "profile_id": select(KeptProfile.study_id),
     "link_id": select(Link.study_id),
+    "sheet_id": select(MapSheet.study_id),
     "batch_id": select(Batch.study_id),
     "form_id": select(Batch.study_id).join(PaperForm, PaperForm.batch_id == Batch.id),
     "addressee_id": select(Link.study_id).join(Addressee, Addressee.link_id == Link.id),
@@ -64,6 +66,7 @@ _NAMED: dict[str, Any] = {
     "job_id": Job.id, "member_id": Membership.id, "team_id": Team.id,
     "module_id": KeptModule.id, "shelf_file_id": ShelfFile.id, "profile_id": KeptProfile.id, "link_id": Link.id,
     "addressee_id": Addressee.id, "batch_id": Batch.id, "form_id": PaperForm.id,
+    "sheet_id": MapSheet.id,
 }  # fmt: skip
 # What lies in a questionnaire, and is named after it in an address.
 _IN_QUESTIONNAIRE: dict[str, Any] = {"step_id": PlanStep, "outside_id": OutsideTable, "table_id": SavedTable}

@@ -19,7 +19,7 @@ class FieldProfile(BaseModel):
     when packed interviews are sent; `keeps` what stays on the phone once they have arrived, for `keeps_days` days.
     `languages` are those that interviews are led in, the first one to begin with; none for all of the questionnaire's.
     `pin` asks for a PIN, and `lock_minutes` without a touch lock the phone. A point is kept by itself once it is within
-    `point_metres`. `help_name` and `help_phone` are whom to ring.
+    `point_metres`. `map_sheets` are the maps that they hold, by identity. `help_name` and `help_phone` are whom to ring.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -37,6 +37,7 @@ class FieldProfile(BaseModel):
     lock_minutes: int = Field(default=5, ge=1, le=240)
     practice: bool = True
     point_metres: int = Field(default=12, ge=1, le=1000)
+    map_sheets: list[Annotated[int, Field(ge=1, le=2**31)]] = Field(default=[], max_length=20)
     help_name: str = Field(default="", max_length=128)
     help_phone: str = Field(default="", max_length=40, pattern=r"^[0-9+()/ .-]*$")
 
@@ -52,3 +53,9 @@ def check_languages(profile: FieldProfile, spoken: set[str]) -> None:
         raise DataError(
             "unknown_language", f"No questionnaire of this study is written in {unknown[0]}; there is {known}."
         )
+
+
+def check_sheets(profile: FieldProfile, sheets: set[int]) -> None:
+    """Raise DataError where a profile names a map that the study does not have."""
+    if not sheets.issuperset(profile.map_sheets):
+        raise DataError("unknown_map", "A map of this profile was removed meanwhile. Choose the maps again.")

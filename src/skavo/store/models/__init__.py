@@ -4,6 +4,7 @@ from skavo.store.models.base import Base, Moment, new_identity, now
 from skavo.store.models.desk import Access, Counter, Event, Job, OutsideTable, PlanStep, SavedTable
 from skavo.store.models.field import Interview, Revision, StoredFile
 from skavo.store.models.links import Addressee, Answering, Link
+from skavo.store.models.maps import MapSheet
 from skavo.store.models.media import ShelfFile
 from skavo.store.models.paper import Batch, Keying, PaperForm
 from skavo.store.models.people import Membership, OneTimeLink, Person, SignedInSession, Team
@@ -12,7 +13,7 @@ from skavo.store.models.study import KeptModule, Questionnaire, Release, Study
 
 __all__ = [
     "Access", "Addressee", "Answering", "Base", "Batch", "Counter", "Device", "Event", "Interview", "Job", "KeptModule",
-    "KeptProfile", "Keying", "LeftInterview", "Link", "Membership", "Moment", "OneTimeLink", "OutsideTable",
+    "KeptProfile", "Keying", "LeftInterview", "Link", "MapSheet", "Membership", "Moment", "OneTimeLink", "OutsideTable",
     "PairingCode", "PaperForm", "Person", "PlanStep", "Questionnaire", "Release", "Revision", "SavedTable", "ShelfFile",
     "SignedInSession", "StoredFile", "Study", "StudyKey", "Team", "new_identity", "now",
 ]  # fmt: skip

@@ -2,6 +2,7 @@ import { Navigate, Route, Routes, useLocation } from 'react-router';
 import { ChoosePin } from './pages/ChoosePin';
 import { Fill } from './pages/Fill';
 import { Interviews } from './pages/Interviews';
+import { MapPage } from './pages/MapPage';
 import { Me } from './pages/Me';
 import { Pair } from './pages/Pair';
 import { Read } from './pages/Read';
@@ -57,6 +58,7 @@ function Pages({ device }: { device: DeviceRow }) {
     <Routes>
       <Route path="/" element={<Today device={device} />} />
       <Route path="/interviews" element={<Interviews />} />
+      <Route path="/map" element={<MapPage />} />
       <Route path="/receipts" element={<ReceiptsPage device={device} />} />
       <Route path="/me" element={<Me device={device} />} />
       <Route path="/interviews/:uuid" element={<Fill />} />

@@ -257,7 +257,7 @@ def test_a_device_of_another_study_or_cut_off_or_unknown_gets_nothing_of_this_on
         return response.status_code, (response.get_json(silent=True) or {}).get("code", "")
 
     routes = [route for route in routes_of(app, {}) if route[2] == "device"]
-    assert len(routes) == 12
+    assert len(routes) == 15
     for method, address, _ in routes:
         assert asked("lost", method, address) == (403, "not_allowed"), address
         assert asked("made up", method, address) == (401, "device_unknown"), address

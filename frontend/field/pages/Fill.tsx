@@ -9,11 +9,13 @@ import { directionOf, languageName } from '../../shared/interview/languages';
 import { MediaContext } from '../../shared/interview/media';
 import { ofDevice, PositioningContext } from '../../shared/interview/positioning';
 import { textsIn } from '../../shared/interview/texts';
+import { SheetsContext } from '../../shared/map/sheets';
 import { db, type Interview, type ReleaseRow } from '../store/db';
 import { keepFile, readFile } from '../store/files';
 import { leaveAtOffice } from '../store/left';
 import { keepRemark, momentHere, tellRemaining } from '../store/interviews';
 import { languagesOf, useSettings } from '../store/settings';
+import { useSheets } from '../store/sheets';
 import { useSync } from '../store/syncContext';
 import { useTexts } from '../texts/texts';
 import { dayAndTime, timeOf } from '../ui/states';
@@ -108,6 +110,7 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
     () => ({ driver: isPractice ? madeUp : ofBrowser(), isMadeUp: isPractice }),
     [isPractice],
   );
+  const sheets = useSheets();
   const languages = languagesOf(release.languages, settings);
   const { screen, trouble, step, answer, answerAt, findCodes, settled } = useFilling(row, release, first);
   const isSection = settings.page === 'section';
@@ -284,38 +287,40 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
         <Remarks correction={row.correction} path={screen.path} />
         <Before line={page[0]?.before ?? null} words={t('answeredBefore')} />
         <PositioningContext value={positions}>
-          <InstrumentContext value={instruments}>
-            <MediaContext value={lookUp}>
-              {page.map((one) => (
-                <Asked
-                  key={one.path}
-                  screen={one}
-                  t={t}
-                  language={language}
-                  showNeeded={tried}
-                  findCodes={(typed) => findCodes(typed, one.path)}
-                  keepFile={(file, name) => keepFile(uuid, file, name, one.kind)}
-                  readFile={(hash) => readFile(uuid, hash)}
-                  onAnswer={(value) => {
-                    void give(one.path, value).then(() => {
-                      if (settings.goes_on && !isSection && value !== null && ONE_TAP.has(one.kind)) void next();
-                    });
-                  }}
-                  onKeep={(check, reason) =>
-                    void step(() => theEngine().call('keep', uuid, one.path, check, reason), null)
-                  }
-                  onRemoveRow={() => void removeRow(one.removable_row ?? '')}
-                  remark={{
-                    words: written[one.path] ?? '',
-                    onKeep: (words) => {
-                      setWritten((now) => ({ ...now, [one.path]: words }));
-                      void keepRemark(uuid, one.path, words).catch(() => undefined);
-                    },
-                  }}
-                />
-              ))}
-            </MediaContext>
-          </InstrumentContext>
+          <SheetsContext value={sheets}>
+            <InstrumentContext value={instruments}>
+              <MediaContext value={lookUp}>
+                {page.map((one) => (
+                  <Asked
+                    key={one.path}
+                    screen={one}
+                    t={t}
+                    language={language}
+                    showNeeded={tried}
+                    findCodes={(typed) => findCodes(typed, one.path)}
+                    keepFile={(file, name) => keepFile(uuid, file, name, one.kind)}
+                    readFile={(hash) => readFile(uuid, hash)}
+                    onAnswer={(value) => {
+                      void give(one.path, value).then(() => {
+                        if (settings.goes_on && !isSection && value !== null && ONE_TAP.has(one.kind)) void next();
+                      });
+                    }}
+                    onKeep={(check, reason) =>
+                      void step(() => theEngine().call('keep', uuid, one.path, check, reason), null)
+                    }
+                    onRemoveRow={() => void removeRow(one.removable_row ?? '')}
+                    remark={{
+                      words: written[one.path] ?? '',
+                      onKeep: (words) => {
+                        setWritten((now) => ({ ...now, [one.path]: words }));
+                        void keepRemark(uuid, one.path, words).catch(() => undefined);
+                      },
+                    }}
+                  />
+                ))}
+              </MediaContext>
+            </InstrumentContext>
+          </SheetsContext>
         </PositioningContext>
       </main>
       <footer className="fill-foot">

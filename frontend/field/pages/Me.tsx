@@ -7,6 +7,7 @@ import { lockPhone, settlePin } from '../store/access';
 import { waitingAlong } from '../store/carried';
 import { db, type DeviceRow, type Tally } from '../store/db';
 import { headsIn } from '../store/kept';
+import { shareOf } from '../store/sheets';
 import { useSync } from '../store/syncContext';
 import { SPOKEN, useTexts, type FieldText, type Spoken } from '../texts/texts';
 import { Frame } from '../ui/Frame';
@@ -23,6 +24,10 @@ export function Me({ device }: { device: DeviceRow }) {
   const { t, language } = useTexts();
   const readiness = useReadiness();
   const releases = useLiveQuery(() => db.releases.toArray(), []) ?? [];
+  const maps = useLiveQuery(async () => {
+    const rows = await db.sheets.toArray();
+    return Promise.all(rows.map(async (row) => ({ ...row.line, share: await shareOf(row) })));
+  }, []);
   const held = useLiveQuery(async () => {
     const rows = (await headsIn('in hand', 'packed')).filter((row) => row.practice !== 1);
     return rows.length + (await waitingAlong());
@@ -37,6 +42,11 @@ export function Me({ device }: { device: DeviceRow }) {
     ...releases.map((r): [string, string] => {
       const values = { title: inLanguage(r.title, language), number: r.number };
       return [t('questionnaire'), t(r.newest === 1 ? 'newestRelease' : 'olderRelease', values)];
+    }),
+    ...(maps ?? []).map(({ name, bytes, share }): [string, string] => {
+      const size = Math.max(0.1, bytes / 1e6).toFixed(1);
+      const part = { name, size, percent: Math.floor(100 * share) };
+      return [t('map'), share === 1 ? t('mapHere', { name, size }) : t('mapPart', part)];
     }),
   ];
   return (

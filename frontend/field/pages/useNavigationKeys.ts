@@ -6,7 +6,7 @@ export function useNavigationKeys(active: boolean, next: () => Promise<void>, ba
     if (!active) return;
     const press = (event: KeyboardEvent) => {
       const inText = event.target instanceof HTMLInputElement && !['radio', 'checkbox'].includes(event.target.type);
-      const inForm = event.target instanceof Element && event.target.closest('.note, select, button') !== null;
+      const inForm = event.target instanceof Element && event.target.closest('.note, select, button, dialog') !== null;
       if (inForm) return;
       if (event.key === 'Enter' || (event.key === 'PageDown' && !inText)) {
         event.preventDefault();

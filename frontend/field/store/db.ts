@@ -158,6 +158,20 @@ export interface AttachmentRow {
   confirmed: 0 | 1;
 }
 
+/** A map sheet that this phone is to hold; `whole` once all pieces are here. */
+export interface SheetRow {
+  hash: string;
+  line: Schemas['SheetLine'];
+  whole: 0 | 1;
+}
+
+/** A piece of a map sheet; `at` counts pieces of one size. */
+export interface SheetPiece {
+  hash: string;
+  at: number;
+  content: ArrayBuffer;
+}
+
 /** A file of a colleague's phone that is taken along, sealed by that one; `told` once it has arrived. */
 export interface CarriedRow {
   /** What it is called on its way: random. */
@@ -190,6 +204,8 @@ class FieldDatabase extends Dexie {
   interviews!: EntityTable<InterviewRow, 'uuid'>;
   media!: EntityTable<MediaRow, 'hash'>;
   carried!: EntityTable<CarriedRow, 'name'>;
+  sheets!: EntityTable<SheetRow, 'hash'>;
+  sheetPieces!: Table<SheetPiece, [hash: string, at: number]>;
   attachments!: Table<AttachmentRow, [interview: string, hash: string]>;
 
   constructor() {
@@ -209,7 +225,7 @@ class FieldDatabase extends Dexie {
     this.version(5).stores({ media: 'hash' });
     // What earlier builds kept in the open is sealed once there is a key (resealing.ts).
     this.version(6).stores({ vault: 'generation' });
-    this.version(7).stores({ carried: 'name, takenAt' });
+    this.version(7).stores({ carried: 'name, takenAt', sheets: 'hash', sheetPieces: '[hash+at], hash' });
   }
 }
 

@@ -39,6 +39,16 @@ export const profile = (token: string, carries: Schemas['Carries']) =>
 export const fetchMedia = async (token: string, hash: string) =>
   (await respond(`/media/${hash}`, { method: 'GET' }, token)).blob();
 
+/** Bytes of a map sheet, up to but without `to`. */
+export const fetchSheet = async (token: string, hash: string, from: number, to: number) =>
+  (
+    await respond(
+      `/map-sheets/${hash}`,
+      { method: 'GET', headers: { Range: `bytes=${String(from)}-${String(to - 1)}` } },
+      token,
+    )
+  ).arrayBuffer();
+
 export const fetchRelease = (token: string, identity: string) =>
   call<ReleaseFile>(`/releases/${identity}`, { method: 'GET' }, token);
 

@@ -32,6 +32,7 @@ const profileOf = (more: Partial<Schemas['Profile']> = {}): Schemas['Profile'] =
   settings: SETTINGS,
   study_key: STUDY_KEY,
   left: [],
+  sheets: [],
   tally: { today: 0, all: 0, accepted: 0, sent_back: 0 },
   ...more,
 });

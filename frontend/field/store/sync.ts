@@ -12,6 +12,7 @@ import { fetchMedia, fetchReleases, forgetOldReleases } from './releases';
 import { takeBack } from './sentBack';
 import { tellSending } from './progress';
 import * as server from './server';
+import { holdSheets } from './sheets';
 import { problemWords } from '../texts/problems';
 import { wordsHere } from '../texts/texts';
 import { TROUBLES, troubleOf } from './troubles';
@@ -165,6 +166,9 @@ async function refresh(token: string): Promise<string> {
   await forgetOldReleases(profile.releases, profile.withdrawn);
   await fetchMedia(token);
   await forgetOld();
+  // Beside the rest: a large map keeps no interview waiting. Where it breaks off it goes on at the next contact.
+  const paysForIt = settings.sends !== 'any network' && isMetered();
+  if (isOpen()) void holdSheets(token, profile.sheets, !paysForIt).catch(() => undefined);
   return unread;
 }
 
@@ -180,6 +184,7 @@ async function carried(): Promise<Schemas['Carries']> {
     packed: packed.length,
     files,
     releases: await heldReleases(),
+    sheets: (await db.sheets.toArray()).filter((row) => row.whole === 1).map((row) => row.hash),
     ...(await aboutPhone()),
     locked: await isPinned(),
     key_check: isOpen() ? await keyCheck() : '',

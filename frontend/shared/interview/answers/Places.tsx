@@ -1,10 +1,14 @@
 // Points, paths and areas: taken while the position becomes accurate, walked along, or typed where there is none.
-import { useContext, useEffect, useRef, useState } from 'react';
+import { lazy, Suspense, useContext, useEffect, useRef, useState } from 'react';
 import type { Json } from '../../engine/types';
 import { holdInUse } from '../inUse';
 import { metresBetween, PositioningContext, type Fix } from '../positioning';
+import { SheetsContext } from '../../map/sheets';
 import type { AnswerProps } from './props';
 import { field } from './props';
+
+// Maps are fetched by who draws on one.
+const DrawOnMap = lazy(() => import('../../map/DrawOnMap'));
 
 interface Position {
   [key: string]: Json;
@@ -98,8 +102,65 @@ export function PointAnswer({ screen, t, labelledBy, onAnswer }: AnswerProps) {
           {isPosition(screen.value) ? t('takeAgain') : t('takePosition')}
         </button>
       )}
+      {watch.state !== 'on' && (
+        <OnMap
+          kind="point"
+          begins={isPosition(screen.value) ? [screen.value] : []}
+          t={t}
+          onDone={([corner]) => {
+            if (corner) onAnswer({ ...corner });
+          }}
+        />
+      )}
       {watch.state === 'none' && <TypedPosition t={t} take={onAnswer} />}
     </div>
+  );
+}
+
+/** The way to the map, where there is a sheet of one. */
+function OnMap({
+  kind,
+  begins,
+  t,
+  onDone,
+}: {
+  kind: 'point' | 'path' | 'area';
+  begins: Position[];
+  t: AnswerProps['t'];
+  onDone: (corners: Position[]) => void;
+}) {
+  const sheets = useContext(SheetsContext);
+  const [open, setOpen] = useState(false);
+  if (sheets.length === 0) return null;
+  const words = t(kind === 'point' ? 'setOnMap' : 'drawOnMap');
+  if (!open)
+    return (
+      <button
+        type="button"
+        className="answer-button quiet"
+        onClick={() => {
+          setOpen(true);
+        }}
+      >
+        {words}
+      </button>
+    );
+  return (
+    <Suspense fallback={<p className="question-instruction">{t('waiting')}</p>}>
+      <DrawOnMap
+        kind={kind}
+        begins={begins}
+        t={t}
+        label={words}
+        onDone={(corners) => {
+          setOpen(false);
+          onDone(corners.map((corner) => ({ ...corner })));
+        }}
+        onCancel={() => {
+          setOpen(false);
+        }}
+      />
+    </Suspense>
   );
 }
 
@@ -190,6 +251,7 @@ export function ShapeAnswer({ screen, t, labelledBy, onAnswer }: AnswerProps) {
           {once.watch.state === 'on' ? t('waiting') : t('addPoint')}
         </button>
       )}
+      {!isWalking && <OnMap kind={isArea ? 'area' : 'path'} begins={points} t={t} onDone={put} />}
       {(once.watch.state === 'none' || walked.watch.state === 'none') && (
         <TypedPosition
           key={points.length}

@@ -18,6 +18,7 @@ const ScriptPage = lazy(() => import('./features/questionnaire/ScriptPage'));
 const Field = lazy(() => import('./features/field/Field'));
 const PhonesPart = lazy(() => import('./features/field/PhonesPart'));
 const PracticePart = lazy(() => import('./features/field/PracticePart'));
+const MapsPart = lazy(() => import('./features/field/maps/MapsPart'));
 const PaperPart = lazy(() => import('./features/field/paper/PaperPart'));
 const BatchPage = lazy(() => import('./features/field/paper/BatchPage'));
 const Keying = lazy(() => import('./features/field/paper/Keying'));
@@ -66,6 +67,7 @@ export function Office() {
           <Route path="questionnaire" element={<ScriptPage />} />
           <Route path="field" element={<Field />}>
             <Route index element={<PhonesPart />} />
+            <Route path="maps" element={<MapsPart />} />
             <Route path="links" element={<LinksPart />} />
             <Route path="practice" element={<PracticePart />} />
             <Route path="paper" element={<PaperPart />} />

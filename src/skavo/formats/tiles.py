@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import gzip
 import json
+import re
 import sqlite3
 import zlib
 from contextlib import closing
@@ -25,6 +26,8 @@ _MBTILES = {
     "png": TileType.PNG, "jpg": TileType.JPEG, "jpeg": TileType.JPEG, "webp": TileType.WEBP, "pbf": TileType.MVT,
 }  # fmt: skip
 _MOST_TILES = 5_000_000
+# Some makers write whose work it is as a piece of a web page.
+_MARKUP = re.compile("<[^<>]*>")
 _WHOLE_EARTH = (-180.0, -85.05112878, 180.0, 85.05112878)
 
 
@@ -84,7 +87,7 @@ def read_tiles(path: Path) -> Tiles:
         min_zoom=min(header["min_zoom"], _MOST_ZOOM), max_zoom=min(header["max_zoom"], _MOST_ZOOM),
         tiles=header["addressed_tiles_count"],
         layers=[str(layer.get("id", ""))[:100] for layer in layers if isinstance(layer, dict)][:200] if isinstance(layers, list) else [],
-        attribution=str(told.get("attribution") or "")[:500],
+        attribution=_MARKUP.sub("", str(told.get("attribution") or ""))[:500],
     )  # fmt: skip
 
 

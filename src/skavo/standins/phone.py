@@ -50,6 +50,7 @@ class Phone:
         self.address = address.rstrip("/")
         self.name = name
         self._taken: dict[str, Taken] = {}
+        self._sheets: list[str] = []
         self.identity = self.hash = ""
         paired = self._call("POST", "/api/field/pair", {"code": code, "device": name}, token="")
         self.token, self.enumerator = paired["token"], paired["enumerator"]
@@ -60,9 +61,15 @@ class Phone:
         self.tell()
 
     def tell(self, **about: Any) -> Any:
-        """Tell the office what this phone holds, and `about` what else it knows of itself; return what it is to hold."""
+        """Tell the office what this phone holds, and `about` what else it knows of itself; return what it is to hold.
+
+        Maps are not fetched: nothing here draws them.
+        """
         held = {self.hash: 0} if self.hash else {}
-        return self._call("POST", "/api/field/profile", {"in_hand": 0, "packed": 0, "releases": held, **about})
+        body = {"in_hand": 0, "packed": 0, "releases": held, "sheets": self._sheets, **about}
+        answer = self._call("POST", "/api/field/profile", body)
+        self._sheets = [sheet["hash"] for sheet in answer["sheets"]]
+        return answer
 
     def _call(self, method: str, path: str, body: Any = None, token: str | None = None) -> Any:
         data = body if isinstance(body, bytes) else None if body is None else json.dumps(body).encode()

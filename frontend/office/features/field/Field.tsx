@@ -6,6 +6,7 @@ import './field.css';
 /** The ways in which answers come in; each a part of the field station. */
 const PARTS = [
   { to: '', words: t('field.phones'), needs: 'field.read' },
+  { to: 'maps', words: t('field.maps'), needs: 'field.read' },
   { to: 'links', words: t('field.links'), needs: 'field.read' },
   { to: 'practice', words: t('field.practice'), needs: 'interview.read' },
   { to: 'paper', words: t('field.paper'), needs: 'paper.key' },

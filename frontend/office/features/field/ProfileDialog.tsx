@@ -4,6 +4,7 @@ import { ORDINARY_PROFILE } from '../../../shared/api/contract';
 import { languageName } from '../../../shared/interview/languages';
 import { t } from '../../texts/texts';
 import { useFieldChange, type Profile, type Settings } from './phones';
+import { useMaps } from './maps/useMaps';
 import { KEEPS, PAGES, SENDS, TURNINGS } from './profileWords';
 
 interface Props {
@@ -23,6 +24,7 @@ const optionsOf = <Key extends string>(words: Record<Key, string>) =>
 export function ProfileDialog({ studyId, profile, teams, onClose }: Props) {
   const [form] = Form.useForm<Values>();
   const { modal } = App.useApp();
+  const maps = useMaps(studyId);
   const keeps = Form.useWatch('keeps', form) as Settings['keeps'] | undefined;
   const pin = Form.useWatch('pin', form) as boolean | undefined;
   const path = { study_id: studyId };
@@ -145,6 +147,13 @@ export function ProfileDialog({ studyId, profile, teams, onClose }: Props) {
             placeholder={t('field.allLanguages')}
             tokenSeparators={[',', ' ']}
             labelRender={({ value }) => languageName(String(value))}
+          />
+        </Form.Item>
+        <Form.Item name="map_sheets" label={t('field.settingMaps')} className="whole">
+          <Select
+            mode="multiple"
+            showSearch={{ optionFilterProp: 'label' }}
+            options={(maps.data ?? []).map((sheet) => ({ value: sheet.id, label: sheet.name }))}
           />
         </Form.Item>
         <Form.Item name="help_name" label={t('field.settingHelp')}>

@@ -4,6 +4,7 @@ import { t } from '../../texts/texts';
 import { Loaded } from '../../ui/states';
 import { useMay } from '../../ui/study';
 import { usePeople } from '../people/people';
+import { useMaps } from './maps/useMaps';
 import { ProfileDialog } from './ProfileDialog';
 import { profileWords } from './profileWords';
 import { useProfiles, type Profile } from './phones';
@@ -13,6 +14,8 @@ export function Profiles({ studyId }: { studyId: number }) {
   const may = useMay();
   const profiles = useProfiles(studyId);
   const people = usePeople(studyId);
+  const sheets = useMaps(studyId);
+  const maps = new Map((sheets.data ?? []).map((sheet) => [sheet.id, sheet.name]));
   const [open, setOpen] = useState<Profile | 'new' | null>(null);
   const nameOf = (team: number) => people.data?.teams.find((one) => one.id === team)?.name ?? '';
   return (
@@ -58,7 +61,7 @@ export function Profiles({ studyId }: { studyId: number }) {
                       ? t('field.forAllOthers')
                       : t('field.forNoTeam')}
                 </p>
-                {profileWords(profile.settings).map((line) => (
+                {profileWords(profile.settings, maps).map((line) => (
                   <p key={line} className="profile-line">
                     {line}
                   </p>

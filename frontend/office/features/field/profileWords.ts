@@ -23,12 +23,14 @@ export const KEEPS: Record<Settings['keeps'], string> = {
   all: t('field.keepsAll'),
 };
 
-export function profileWords(settings: Settings): string[] {
+/** `maps` are the names of the study's maps, by identity. */
+export function profileWords(settings: Settings, maps: ReadonlyMap<number, string>): string[] {
   const keeps =
     settings.keeps === 'nothing'
       ? KEEPS.nothing
       : t('field.keepsFor', { what: KEEPS[settings.keeps], n: settings.keeps_days });
   const help = [settings.help_name, settings.help_phone].filter((part) => part !== '').join(', ');
+  const held = settings.map_sheets.flatMap((id) => maps.get(id) ?? []);
   return [
     `${PAGES[settings.page]}, ${TURNINGS[settings.turning]}`,
     ...(settings.goes_on ? [t('field.goesOnShort')] : []),
@@ -37,6 +39,7 @@ export function profileWords(settings: Settings): string[] {
     t('field.pointsWithin', { n: settings.point_metres }),
     settings.practice ? t('field.practiceAllowed') : t('field.practiceNot'),
     ...(settings.languages.length > 0 ? [settings.languages.map((tag) => languageName(tag)).join(', ')] : []),
+    ...(held.length > 0 ? [t('field.mapsOf', { names: held.join(', ') })] : []),
     ...(help === '' ? [] : [t('field.helpFrom', { help })]),
   ];
 }

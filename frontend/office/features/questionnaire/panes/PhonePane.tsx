@@ -11,6 +11,8 @@ import { MediaContext, lookUpIn, type ReleaseMedia } from '../../../../shared/in
 import { PositioningContext, simulated } from '../../../../shared/interview/positioning';
 import { Question } from '../../../../shared/interview/Question';
 import { textsIn, type InterviewText } from '../../../../shared/interview/texts';
+import { SheetsContext } from '../../../../shared/map/sheets';
+import { drawable, useMaps } from '../../field/maps/useMaps';
 import { Why } from './Why';
 import type { Part } from '../script/model';
 import { t } from '../../../texts/texts';
@@ -66,6 +68,8 @@ export function PhonePane({
   const [wide, setWide] = useState(false);
   const [tried, setTried] = useState(false);
   const phone = textsIn(language);
+  const maps = useMaps(studyId);
+  const sheets = useMemo(() => (maps.data ?? []).map(drawable), [maps.data]);
   const compiled = useQuery({
     queryKey: ['compiled', questionnaireId, releaseHash],
     queryFn: () =>
@@ -156,29 +160,31 @@ export function PhonePane({
                   .join(' · ')}
               </p>
               <PositioningContext value={AT_THE_DESK}>
-                <InstrumentContext value={NO_INSTRUMENT}>
-                  <MediaContext value={lookUp}>
-                    {asGrid ? (
-                      <Grid
-                        lines={grid}
-                        t={phone}
-                        showNeeded={tried}
-                        onAnswer={(path, value) => void answer(path, value)}
-                        onKeep={(path, check, reason) => void keep(path, check, reason)}
-                      />
-                    ) : (
-                      <Question
-                        screen={screen}
-                        t={phone}
-                        language={language}
-                        showNeeded={tried}
-                        onAnswer={(value: Json) => void answer(screen.path, value)}
-                        findCodes={(typed) => theEngine().call('findCodes', SESSION, screen.path, typed)}
-                        onKeep={(check, reason) => void keep(screen.path, check, reason)}
-                      />
-                    )}
-                  </MediaContext>
-                </InstrumentContext>
+                <SheetsContext value={sheets}>
+                  <InstrumentContext value={NO_INSTRUMENT}>
+                    <MediaContext value={lookUp}>
+                      {asGrid ? (
+                        <Grid
+                          lines={grid}
+                          t={phone}
+                          showNeeded={tried}
+                          onAnswer={(path, value) => void answer(path, value)}
+                          onKeep={(path, check, reason) => void keep(path, check, reason)}
+                        />
+                      ) : (
+                        <Question
+                          screen={screen}
+                          t={phone}
+                          language={language}
+                          showNeeded={tried}
+                          onAnswer={(value: Json) => void answer(screen.path, value)}
+                          findCodes={(typed) => theEngine().call('findCodes', SESSION, screen.path, typed)}
+                          onKeep={(check, reason) => void keep(screen.path, check, reason)}
+                        />
+                      )}
+                    </MediaContext>
+                  </InstrumentContext>
+                </SheetsContext>
               </PositioningContext>
               {!asGrid && screen.special_allowed.length > 0 && (
                 <div className="specials">

@@ -29,6 +29,7 @@ pytestmark = [
     pytest.mark.skipif(not (STATIC / "field.html").exists(), reason="the pages are not built: make build"),
 ]
 
+WORDS = "The rope is worn and the wheel does not turn any more"
 WEEKS = 21 * 24 * 3_600_000
 
 
@@ -177,6 +178,26 @@ def test_an_interview_goes_on_and_another_is_begun_without_server_and_caches(fie
     field.today()
     field.phone.until(lambda: "■ 0" in field.text(), "sent")
     assert field.arrived() == [("North well", 12), ("South well", 7)]
+
+
+def test_killed_in_the_middle_of_a_word_at_most_that_word_is_gone(field: Field) -> None:
+    field.begin("North well")
+    field.next()
+    field.shows("How many use it?")
+    field.phone.type_into(".typed", "12")
+    field.next()
+    field.shows("Anything else?")
+    field.phone.type_into(".typed", WORDS)
+    # At once: nobody waits until it is kept.
+    field.kill_phone()
+    field.today()
+    field.phone.press("North well")
+    field.shows("Anything else?")
+    assert WORDS.startswith(str(field.phone.find(".typed").get_attribute("value")))
+    for value, wording in (("12", "How many use it?"), ("North well", "Which well is it?")):
+        field.phone.click(".fill-foot .back")
+        field.shows(wording)
+        assert field.phone.find(".typed").get_attribute("value") == value
 
 
 def test_an_update_waits_for_its_moment_and_what_is_in_hand_goes_on_in_it(field: Field, tmp_path: Path) -> None:

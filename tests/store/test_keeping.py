@@ -9,11 +9,12 @@ import uuid
 import zipfile
 from pathlib import Path
 from typing import Any
+from urllib.error import HTTPError
 
 import pytest
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
-from sqlalchemy import func, select
+from sqlalchemy import event, func, select
 
 from skavo.cli import main
 from skavo.core.errors import DataError
@@ -56,6 +57,32 @@ def test_an_interview_is_kept_byte_for_byte_and_its_receipt_says_so(server: Serv
     assert (revision.number, revision.hash, revision.waits) == (1, kept.hash, "")
     assert (receipt["hash"], receipt["outcome"], receipt["number"]) == (kept.hash, "arrived", 1)
     assert (kept.minutes, kept.enumerator, kept.hard_findings, kept.differs) == (20.5, "Ilse Varn", 0, False)
+
+
+def test_a_full_disk_gives_no_receipt_and_the_interview_arrives_once_there_is_room(server: Server) -> None:
+    phone = paired(server)
+    first, second = document(phone), document(phone, remarks="word " * 4000)
+    phone.hand_in(first)
+    limited = True
+
+    def limit(connection: Any, *_: Any) -> None:
+        # As many pages as there are, and no more: what SQLite says where the disk has no room.
+        (pages,) = connection.execute("PRAGMA page_count").fetchone()
+        connection.execute(f"PRAGMA max_page_count = {pages if limited else 2**30}")
+
+    event.listen(server.store.engine, "checkout", limit)
+    try:
+        with pytest.raises(HTTPError) as refused:
+            phone.hand_in(second)
+        assert (refused.value.code, json.loads(refused.value.read())["code"]) == (507, "disk_full")
+        with server.store.reading() as session:
+            assert list(session.scalars(select(Interview.uuid))) == [first["uuid"]]
+        limited = False
+        assert phone.hand_in(second)["outcome"] == "arrived"
+    finally:
+        event.remove(server.store.engine, "checkout", limit)
+    with server.store.reading() as session:
+        assert set(session.scalars(select(Interview.uuid))) == {first["uuid"], second["uuid"]}
 
 
 def test_the_same_interview_ten_times_at_once_is_one_interview(server: Server) -> None:

@@ -61,17 +61,20 @@ class Phone:
         self.tell()
 
     def tell(self, **about: Any) -> Any:
-        """Tell the office what this phone holds, and `about` what else it knows of itself; return what it is to hold.
-
-        Maps are not fetched: nothing here draws them.
-        """
+        """Tell the office what this phone holds, and `about` what else it knows of itself; return what it is to hold."""
         held = {self.hash: 0} if self.hash else {}
         body = {"in_hand": 0, "packed": 0, "releases": held, "sheets": self._sheets, **about}
         answer = self._call("POST", "/api/field/profile", body)
-        self._sheets = [sheet["hash"] for sheet in answer["sheets"]]
+        for sheet in answer["sheets"]:
+            if sheet["hash"] not in self._sheets:
+                self._sent("GET", f"/api/field/map-sheets/{sheet['hash']}")
+                self._sheets.append(sheet["hash"])
         return answer
 
     def _call(self, method: str, path: str, body: Any = None, token: str | None = None) -> Any:
+        return json.loads(self._sent(method, path, body, token))
+
+    def _sent(self, method: str, path: str, body: Any = None, token: str | None = None) -> bytes:
         data = body if isinstance(body, bytes) else None if body is None else json.dumps(body).encode()
         headers = {
             "Content-Type": "application/json",
@@ -79,7 +82,8 @@ class Phone:
         }
         request = urllib.request.Request(self.address + path, data=data, method=method, headers=headers)
         with urllib.request.urlopen(request, timeout=60) as answer:
-            return json.loads(answer.read())
+            content: bytes = answer.read()
+            return content
 
     def interview(
         self,

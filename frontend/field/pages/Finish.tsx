@@ -22,6 +22,7 @@ interface Props {
 /** The end of an interview: what is still to mend, and packing it. */
 export function Finish({ uuid, language, practice, onGo, onBack, onPractised }: Props) {
   const [findings, setFindings] = useState<Finding[] | null>(null);
+  const [asked, setAsked] = useState<Record<string, string>>({});
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState<FieldText | ''>('');
   const navigate = useNavigate();
@@ -31,7 +32,11 @@ export function Finish({ uuid, language, practice, onGo, onBack, onPractised }: 
   useEffect(() => {
     theEngine()
       .call('findings', uuid)
-      .then(setFindings, () => {
+      .then(async (found) => {
+        setFindings(found);
+        setAsked(await questionsOf(uuid, found));
+      })
+      .catch(() => {
         setProblem('notLookedThrough');
       });
   }, [uuid]);
@@ -81,7 +86,7 @@ export function Finish({ uuid, language, practice, onGo, onBack, onPractised }: 
           >
             <span className="line-text">
               <b>{f.message}</b>
-              <span className="mono">{f.path}</span>
+              <span>{asked[f.path]}</span>
             </span>
             <span className="line-side">›</span>
           </button>
@@ -166,5 +171,16 @@ function Unfinished({
         {pack}
       </button>
     </form>
+  );
+}
+
+const MOST_NAMED = 50;
+
+/** What is asked where something is to mend, by path. */
+async function questionsOf(uuid: string, found: Finding[]): Promise<Record<string, string>> {
+  const paths = [...new Set(found.map((finding) => finding.path))].slice(0, MOST_NAMED);
+  const screens = await Promise.all(paths.map((path) => theEngine().call('show', uuid, path)));
+  return Object.fromEntries(
+    screens.map((screen, at) => [paths[at] ?? '', screen.wording.map((piece) => piece.text).join('')]),
   );
 }

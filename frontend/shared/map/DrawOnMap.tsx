@@ -161,7 +161,7 @@ export default function DrawOnMap({ kind, begins, t, label, onDone, onCancel }: 
         </button>
         <button
           type="button"
-          className="answer-button"
+          className="answer-button done"
           disabled={corners.length < LEAST[kind]}
           onClick={() => {
             onDone(corners);

@@ -14,11 +14,14 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from skavo import __version__
-from skavo.core.errors import SkavoError
+from skavo.core.errors import DataError, SkavoError
 
 if TYPE_CHECKING:
+    from polars import DataFrame
+
     from skavo.core.interview.release import Release
     from skavo.core.rehearsal.proof.results import Proof
+    from skavo.core.sampling.draw import Sample
     from skavo.settings import Settings
 
 FOLDER = Path(os.environ.get("SKAVO_FOLDER", "var"))
@@ -95,6 +98,23 @@ def _parser() -> argparse.ArgumentParser:
     prove.add_argument("--day", type=_moment, help="as if on this day (YYYY-MM-DD; default: today)")
     prove.add_argument("--json", action="store_true", help="the proof as JSON")
     prove.set_defaults(run=_prove)
+
+    draw = commands.add_parser("draw", help="draw a sample from a frame (.csv or .xlsx); the same seed draws the same")
+    draw.add_argument("frame", type=Path)
+    draw.add_argument("--by", choices=("simple", "systematic", "stratified", "pps", "two-stage"), required=True)
+    draw.add_argument("--size", type=int, required=True, help="how many; with two stages, in each cluster")
+    draw.add_argument("--strata", metavar="COLUMN", help="what the strata are (stratified)")
+    draw.add_argument(
+        "--allocate", choices=("proportional", "equal", "neyman"), default="proportional",
+        help="how the strata share the size (default: %(default)s)",
+    )  # fmt: skip
+    draw.add_argument("--spread", metavar="COLUMN", help="the numbers whose spread counts (neyman)")
+    draw.add_argument("--measure", metavar="COLUMN", help="the measure of size (pps, two-stage)")
+    draw.add_argument("--cluster", metavar="COLUMN", help="what the clusters are (two-stage)")
+    draw.add_argument("--clusters", type=int, help="how many clusters (two-stage)")
+    draw.add_argument("--seed", type=int, required=True, help="any whole number; kept, it draws the same again")
+    draw.add_argument("--out", type=Path, required=True, help="the .csv file to write")
+    draw.set_defaults(run=_draw)
 
     user = commands.add_parser(
         "add-administrator", help="add somebody who administers the server; asks for the passphrase"
@@ -287,6 +307,49 @@ def _print_proof(proof: Proof) -> None:
     print(f"{len(proof.checks)} hard checks, {len(proof.tests)} test interviews")
     for missed in proof.unvisited:
         print(f"no test interview: {missed.branch}: {missed.why}")
+
+
+def _draw(options: argparse.Namespace) -> int:
+    from skavo.formats.frame import read_frame, sample_file
+
+    frame = read_frame(options.frame)
+    sample = _sample(options, frame)
+    try:
+        options.out.write_bytes(sample_file(frame, sample))
+    except OSError as error:
+        raise DataError("not_written", f"{options.out} cannot be written: {error.strerror}.") from None
+    certain = f", {len(sample.certain)} of them certain" if sample.certain else ""
+    print(f"{len(sample.drawn):,} of {frame.height:,} drawn{certain}, seed {options.seed}: {options.out}")
+    for stratum in sample.strata:
+        print(f"  {stratum.name}: {stratum.drawn:,} of {stratum.count:,}")
+    return 0
+
+
+def _sample(options: argparse.Namespace, frame: DataFrame) -> Sample:
+    from skavo.core.sampling import draw
+    from skavo.formats.frame import names_in, numbers_in
+
+    def needed(name: str, value: str | int | None) -> str:
+        if value is None:
+            raise DataError("missing_option", f"Drawing {options.by} needs --{name}.")
+        return str(value)
+
+    match options.by:
+        case "simple":
+            return draw.draw_simple(frame.height, options.size, options.seed)
+        case "systematic":
+            return draw.draw_systematic(frame.height, options.size, options.seed)
+        case "stratified":
+            strata = names_in(frame, needed("strata", options.strata))
+            spread = numbers_in(frame, needed("spread", options.spread)) if options.allocate == "neyman" else []
+            return draw.draw_stratified(strata, options.size, options.seed, options.allocate, spread)
+        case "pps":
+            return draw.draw_by_size(numbers_in(frame, needed("measure", options.measure)), options.size, options.seed)
+        case _:
+            clusters = names_in(frame, needed("cluster", options.cluster))
+            count = int(needed("clusters", options.clusters))
+            measures = [] if options.measure is None else numbers_in(frame, options.measure)
+            return draw.draw_two_stages(clusters, count, options.size, options.seed, measures)
 
 
 def _add_administrator(options: argparse.Namespace) -> int:

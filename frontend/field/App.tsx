@@ -57,7 +57,7 @@ function Pages({ device }: { device: DeviceRow }) {
   return (
     <Routes>
       <Route path="/" element={<Today device={device} />} />
-      <Route path="/interviews" element={<Interviews />} />
+      <Route path="/interviews" element={<Interviews device={device} />} />
       <Route path="/map" element={<MapPage />} />
       <Route path="/receipts" element={<ReceiptsPage device={device} />} />
       <Route path="/me" element={<Me device={device} />} />

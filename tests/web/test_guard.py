@@ -30,6 +30,7 @@ from skavo.store.models import (
     KeptModule,
     KeptProfile,
     Link,
+    MapSheet,
     Membership,
     OutsideTable,
     PaperForm,
@@ -85,6 +86,10 @@ def objects_in(store: Store) -> dict[str, int]:
             phone_type="image/png", phone_bytes=5, created_by="x",
         )  # fmt: skip
         profile = KeptProfile(study_id=study.study_id, name="rain", settings={})
+        sheet = MapSheet(
+            study_id=study.study_id, name="isles", form="shapes", file_hash=keep_file(store.files, b"{}"), bytes=2,
+            bounds=[0, 0, 1, 1], detail={}, created_by="Dora",
+        )  # fmt: skip
         link = Link(study_id=study.study_id, questionnaire_id=q, title="L", entry="personal", secret=new_secret(), **by)
         release = session.scalars(select(Release).where(Release.questionnaire_id == q)).first()
         assert release is not None
@@ -97,7 +102,7 @@ def objects_in(store: Store) -> dict[str, int]:
             received=1,
             **by,
         )
-        session.add_all([team, job, step, outside, table, module, shown, profile, link, batch])
+        session.add_all([team, job, step, outside, table, module, shown, profile, sheet, link, batch])
         session.flush()
         addressee = Addressee(link_id=link.id, name="Ada", email="ada@isles.example", secret=new_secret())
         form = PaperForm(batch_id=batch.id, number="1", uuid=str(uuid4()), is_twice=True)
@@ -108,7 +113,7 @@ def objects_in(store: Store) -> dict[str, int]:
             "study_id": study.study_id, "questionnaire_id": q, "interview_id": interview.id,
             "device_id": study.device_id, "job_id": job.id, "member_id": member.id, "team_id": team.id,
             "step_id": step.id, "outside_id": outside.id, "table_id": table.id,
-            "module_id": module.id, "shelf_file_id": shown.id, "profile_id": profile.id,
+            "module_id": module.id, "shelf_file_id": shown.id, "profile_id": profile.id, "sheet_id": sheet.id,
             "link_id": link.id, "addressee_id": addressee.id, "batch_id": batch.id, "form_id": form.id,
         }  # fmt: skip
 

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from skavo.store.models import Device, Event, now
 from tests.samples import part, script
 from tests.web.conftest import Desk
+from tests.web.test_files import Device as Phone
+from tests.web.test_phones import ask
 
 
 def waiting_at(person: Desk) -> dict[str, int]:
@@ -113,3 +116,26 @@ def test_every_station_of_a_study_without_a_release_opens(desk: Callable[[str], 
         person.answer("GET", f"/api/studies/{study}/{page}")
     for page in ("plan", "plan/variables", "plan/changes", "outside", "tables", "releases"):
         person.answer("GET", f"/api/questionnaires/{draft}/{page}")
+
+
+def test_rounds_are_kept_by_their_first_day_and_phones_are_told_todays(app: Any, desk: Callable[[str], Desk]) -> None:
+    person, phone = desk("data_manager"), Phone(app, desk)
+    today = datetime.now(ZoneInfo("UTC")).date()
+
+    def plan(**more: Any) -> Any:
+        facts = person.answer("GET", "/api/studies/1")
+        kept = {name: facts[name] for name in ("title", "purpose", "population", "version")}
+        return person.call("PUT", "/api/studies/1", {**kept, "time_zone": "UTC", **more})
+
+    def at(name: str, days: int) -> dict[str, str]:
+        return {"name": name, "begins": str(today + timedelta(days=days))}
+
+    later, present, before = at("Round 3", 30), at("Round 2", -3), at("Round 1", -200)
+    assert plan(rounds=[later, present, before]).get_json()["rounds"] == [before, present, later]
+    assert ask(phone).get_json()["round"] == present
+    # Whoever changes other facts only leaves them as they are.
+    assert plan(purpose="To know").get_json()["rounds"] == [before, present, later]
+    refused = plan(rounds=[present, at("Round 2", 5)])
+    assert (refused.status_code, refused.get_json()["code"]) == (422, "twice")
+    assert plan(rounds=[later]).status_code == 200
+    assert ask(phone).get_json()["round"] is None

@@ -1,6 +1,6 @@
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useMemo, useState } from 'react';
-import type { InterviewListed, InterviewState } from '../store/db';
+import type { DeviceRow, InterviewListed, InterviewState } from '../store/db';
 import { listInterviews } from '../store/kept';
 import { useSync } from '../store/syncContext';
 import { useTexts } from '../texts/texts';
@@ -11,12 +11,13 @@ import { SHAPES } from '../ui/states';
 
 const STATES: InterviewState[] = ['in hand', 'packed', 'handed in'];
 const STATE_WORDS = { 'in hand': 'in_hand', packed: 'packed', 'handed in': 'handed_in' } as const;
+const WORDS = { today: 'today', week: 'thisWeek', all: 'allOfThem' } as const;
 /** So many lines of each state at first: a phone lays out no more within a blink. */
 const FIRST_SHOWN = 40;
 /** From so many interviews on one wants to look for one. */
 const MANY = 12;
 
-export function Interviews() {
+export function Interviews({ device: { round } }: { device: DeviceRow }) {
   const { t, language } = useTexts();
   const sync = useSync();
   const rows = useLiveQuery(listInterviews, []);
@@ -27,12 +28,12 @@ export function Interviews() {
     const words = wanted.trim().toLocaleLowerCase(language);
     return (rows ?? []).filter(
       (row) =>
-        isSince(row.changedAt, period, language) &&
+        isSince(row.changedAt, period, language, round?.begins) &&
         [row.label, row.title, String(row.number ?? '')].some((text) =>
           text.toLocaleLowerCase(language).includes(words),
         ),
     );
-  }, [rows, period, wanted, language]);
+  }, [rows, period, wanted, language, round?.begins]);
   return (
     <Frame
       head={<h1>{t('interviews')}</h1>}
@@ -57,7 +58,7 @@ export function Interviews() {
             }}
           />
           <div className="find-states" role="group" aria-label={t('period')}>
-            {PERIODS.map((one) => (
+            {PERIODS.filter((one) => one !== 'round' || round != null).map((one) => (
               <button
                 key={one}
                 type="button"
@@ -66,7 +67,7 @@ export function Interviews() {
                   setPeriod(one);
                 }}
               >
-                {t(one === 'today' ? 'today' : one === 'week' ? 'thisWeek' : 'allOfThem')}
+                {one === 'round' ? round?.name : t(WORDS[one])}
               </button>
             ))}
           </div>

@@ -27,6 +27,8 @@ export interface DeviceRow {
   left?: Schemas['LeftOut'][];
   /** What this person has at the office, from all their phones. */
   tally?: Tally;
+  /** The round that the day of the last contact belonged to. */
+  round?: Schemas['Round'] | null;
   /** How many seconds this phone's clock is ahead of the office's, when it was last heard; behind is negative. */
   clockAheadSeconds?: number;
 }

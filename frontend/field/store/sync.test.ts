@@ -33,6 +33,7 @@ const profileOf = (more: Partial<Schemas['Profile']> = {}): Schemas['Profile'] =
   study_key: STUDY_KEY,
   left: [],
   sheets: [],
+  round: null,
   tally: { today: 0, all: 0, accepted: 0, sent_back: 0 },
   ...more,
 });

@@ -148,7 +148,7 @@ async function refresh(token: string): Promise<string> {
   const asked = Date.now();
   const profile = await server.profile(token, await carried());
   const clockAheadSeconds = Math.round(((asked + Date.now()) / 2 - new Date(profile.server_time).getTime()) / 1000);
-  const { study, settings, tally, study_key: studyKey, left } = profile;
+  const { study, settings, tally, study_key: studyKey, left, round } = profile;
   const studyMark = await checkedMark(studyKey);
   await db.device.update('me', {
     heardAt: new Date().toISOString(),
@@ -158,6 +158,7 @@ async function refresh(token: string): Promise<string> {
     studyKey,
     studyMark,
     left,
+    round,
     clockAheadSeconds,
   });
   if (isOpen()) await wrapForStudy(studyKey);

@@ -13,3 +13,9 @@ it.each([
 ] as const)('at %s the %s of somebody who speaks %s began at %s', (now, period, language, began) => {
   expect(beginOf(period, language, local(now))).toEqual(local(began));
 });
+
+it('a round begins on its first day, and where there is none everything belongs to it', () => {
+  const now = local('2026-11-27T15:30');
+  expect(beginOf('round', 'en', now, '2026-11-02')).toEqual(local('2026-11-02T00:00'));
+  expect(beginOf('round', 'en', now)).toEqual(new Date(0));
+});

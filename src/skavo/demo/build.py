@@ -76,6 +76,7 @@ def build_study(store: Store, script: Script | None = None) -> int:
             purpose="To know how many people live from mending, what they earn and lack, and what is saved from the scrap heap.",
             population="All workshops in the Ostrel Isles that repair things for a living.",
             time_zone=ZONE,
+            rounds=[{"name": "Round 1", "begins": str((now() - timedelta(days=13)).date())}],
         )
         session.add(study)
         session.flush()

@@ -11,6 +11,7 @@ from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
 
 from skavo.core.fieldwork.profile import FieldProfile
+from skavo.core.fieldwork.rounds import Round, round_on
 from skavo.core.interview.formats import RELEASE
 from skavo.services.exercises import exercises_of, mark_of
 from skavo.services.handed_in import TallyOut, own_interviews, tally_of
@@ -18,6 +19,7 @@ from skavo.services.left_interviews import LeftOut, forget_left, left_for
 from skavo.services.refusals import not_found
 from skavo.store.filing import claim_files
 from skavo.store.handin import from_device, hand_in, read_arrival
+from skavo.store.interview_document import zone_named
 from skavo.store.models import (
     Device,
     Event,
@@ -81,6 +83,7 @@ class Profile(BaseModel):
     study_key: str = Field(description="The study’s public key (SubjectPublicKeyInfo, base64).")
     left: list[LeftOut] = Field(description="Interviews that this person left at the office, to go on with.")
     tally: TallyOut
+    round: Round | None = Field(default=None, description="The round that today belongs to.")
     sheets: list[SheetLine] = Field(default=[], description="The map sheets that it should hold.")
     withdrawn: list[str] = Field(default=[], description="Hashes of releases with which no interview is to begin.")
 
@@ -164,8 +167,14 @@ def profile(body: Carries) -> Profile:
             study_key=key_of(session, device.study_id).public,
             left=left_for(session, device),
             tally=tally_of(session, device),
+            round=_round_today(study),
             withdrawn=_withdrawn(session, device.study_id),
         )
+
+
+def _round_today(study: Study) -> Round | None:
+    rounds = [Round.model_validate(one) for one in study.rounds]
+    return round_on(rounds, now().astimezone(zone_named(study.time_zone)).date())
 
 
 def _told(body: Carries) -> dict[str, Any]:

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Any
 from zoneinfo import available_timezones
 
 from pydantic import BaseModel, Field
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from skavo.core.fieldwork.rounds import Round, in_order
 from skavo.core.permissions import granted, limited_to
 from skavo.services.found import the_study
 from skavo.services.refusals import same_version
@@ -40,6 +42,7 @@ class StudyOut(BaseModel):
     strips_location: bool
     tells_contact: bool
     two_sign: bool
+    rounds: list[Round]
     version: int
     created_at: datetime
     questionnaires: list[QuestionnaireLine]
@@ -59,6 +62,7 @@ class StudyIn(Body):
         default=False, description="Whether e-mail and phone of enumerators go along as paradata."
     )
     two_sign: bool = Field(default=False, description="Whether a release goes out only once a second person signs it.")
+    rounds: list[Round] | None = Field(default=None, max_length=200, description="Left out, they stay as they are.")
 
 
 class NewStudy(StudyIn):
@@ -90,7 +94,7 @@ def _out(session: Session, study: Study) -> StudyOut:
     return StudyOut(
         id=study.id, title=study.title, purpose=study.purpose, population=study.population,
         time_zone=study.time_zone, strips_location=study.strips_location, tells_contact=study.tells_contact,
-        two_sign=study.two_sign,
+        two_sign=study.two_sign, rounds=[Round.model_validate(one) for one in study.rounds],
         version=study.version, created_at=study.created_at, interviews=interviews or 0,
         questionnaires=[QuestionnaireLine(id=i, title=title, releases=n, languages=tags or []) for i, title, tags, n in lines],
         roles=roles, permissions=sorted(granted(roles, limits)), teams=list(teams),
@@ -117,12 +121,16 @@ def create(body: NewStudy) -> StudyOut:
         manager = session.scalar(select(Person).where(wanted))
         if manager is None:
             raise Problem("no_such_person", f"Nobody signs in as {body.data_manager}. Add the person first.")
-        study = Study(**body.model_dump(exclude={"data_manager"}))
+        study = Study(**body.model_dump(exclude={"data_manager", "rounds"}), rounds=_rounds(body))
         session.add(study)
         session.flush()
         join(session, study.id, manager, ["data_manager"])
         session.add(desk().event(study.id, "study made"))
         return _out(session, study)
+
+
+def _rounds(body: StudyIn) -> list[dict[str, Any]]:
+    return [one.model_dump(mode="json") for one in in_order(body.rounds or [])]
 
 
 # Names that mean another zone, or none, on every machine.
@@ -146,8 +154,10 @@ def change(path: StudyPath, body: StudyChange) -> StudyOut:
     with store().session() as session:
         study = the_study(session, path.study_id)
         same_version(study.version, body.version)
-        for field, value in body.model_dump(exclude={"version"}).items():
+        for field, value in body.model_dump(exclude={"version", "rounds"}).items():
             setattr(study, field, value)
+        if body.rounds is not None:
+            study.rounds = _rounds(body)
         study.version += 1
         session.add(desk().event(study.id, "study facts changed"))
         return _out(session, study)

@@ -32,7 +32,7 @@ export default function Plan() {
           disabled={!may('study.write')}
           initialValues={study}
           requiredMark={false}
-          onFinish={({ title, purpose, population, time_zone, strips_location, tells_contact, two_sign }) => {
+          onFinish={({ title, purpose, population, time_zone, strips_location, tells_contact, two_sign, rounds }) => {
             save.mutate({
               title,
               purpose,
@@ -41,6 +41,7 @@ export default function Plan() {
               strips_location,
               tells_contact,
               two_sign,
+              rounds: rounds ?? [],
               version: study.version,
             });
           }}
@@ -61,6 +62,9 @@ export default function Plan() {
           <Form.Item name="time_zone" label={t('studies.timeZoneField')} extra={t('studies.allTimesDeskShown')}>
             <Select showSearch options={[{ value: 'UTC', label: 'UTC' }, ...zones]} />
           </Form.Item>
+          <Form.Item label={t('studies.rounds')} extra={t('studies.roundsWhat')}>
+            <Rounds />
+          </Form.Item>
           <Form.Item name="strips_location" label={t('studies.pictures')} valuePropName="checked">
             <Checkbox>{t('studies.handPhotosWithoutPlace')}</Checkbox>
           </Form.Item>
@@ -79,5 +83,51 @@ export default function Plan() {
         </Form>
       </div>
     </div>
+  );
+}
+
+/** The rounds of the study, a line each. */
+function Rounds() {
+  return (
+    <Form.List name="rounds">
+      {(fields, { add, remove }) => (
+        <div className="rounds">
+          {fields.map(({ key, name }) => (
+            <div key={key} className="row">
+              <Form.Item
+                noStyle
+                name={[name, 'name']}
+                rules={[{ required: true, whitespace: true, message: t('studies.roundNeedsName') }]}
+              >
+                <Input maxLength={64} aria-label={t('studies.roundName')} placeholder={t('studies.roundName')} />
+              </Form.Item>
+              <Form.Item
+                noStyle
+                name={[name, 'begins']}
+                rules={[{ required: true, message: t('studies.roundNeedsDay') }]}
+              >
+                <Input type="date" aria-label={t('studies.roundBegins')} />
+              </Form.Item>
+              <Button
+                type="text"
+                aria-label={t('studies.removeRound')}
+                onClick={() => {
+                  remove(name);
+                }}
+              >
+                ×
+              </Button>
+            </div>
+          ))}
+          <Button
+            onClick={() => {
+              add({ name: t('studies.roundNumber', { n: fields.length + 1 }), begins: '' });
+            }}
+          >
+            {t('studies.addRound')}
+          </Button>
+        </div>
+      )}
+    </Form.List>
   );
 }

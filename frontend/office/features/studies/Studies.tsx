@@ -81,6 +81,7 @@ function NewStudy({ onClose }: { onClose: () => void }) {
             strips_location: false,
             tells_contact: false,
             two_sign: false,
+            rounds: [],
             data_manager: manager.trim(),
             time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
           },

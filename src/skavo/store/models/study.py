@@ -15,7 +15,8 @@ class Study(Base):
     """`tells_contact` lets e-mail and phone of the enumerators go along with their interviews as paradata.
 
     `standard` says how its variables are called and what is measured in (core/questionnaire/hints/standard.py).
-    `two_sign` lets a release out to phones only once a second person has signed it.
+    `two_sign` lets a release out to phones only once a second person has signed it. `rounds` are {name, begins} by their
+    first day (core/fieldwork/rounds.py).
     """
 
     __tablename__ = "study"
@@ -28,6 +29,7 @@ class Study(Base):
     tells_contact: Mapped[bool] = mapped_column(default=False)
     two_sign: Mapped[bool] = mapped_column(default=False, server_default="0")
     standard: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
+    rounds: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")
     version: Mapped[int] = mapped_column(default=1)
     created_at: Mapped[datetime] = mapped_column(default=now)
 

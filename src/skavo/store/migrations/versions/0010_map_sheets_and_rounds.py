@@ -1,4 +1,4 @@
-"""Map sheets of a study."""
+"""Map sheets of a study, and its rounds."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -26,3 +26,5 @@ def upgrade() -> None:
         sa.UniqueConstraint("study_id", "name"),
     )
     op.create_index("ix_map_sheet_study_id", "map_sheet", ["study_id"])
+    with op.batch_alter_table("study") as table:
+        table.add_column(sa.Column("rounds", sa.JSON(), nullable=False, server_default="[]"))

@@ -5,7 +5,20 @@ from __future__ import annotations
 import sys
 from itertools import chain
 
-from benchmarks import engine, first_question, handin, icon, laying, phone, questionnaire, sheet, tap, weeks
+from benchmarks import (
+    drawing,
+    engine,
+    fieldwork,
+    first_question,
+    handin,
+    icon,
+    laying,
+    phone,
+    questionnaire,
+    sheet,
+    tap,
+    weeks,
+)
 
 if __name__ == "__main__":
     missed = 0
@@ -14,9 +27,11 @@ if __name__ == "__main__":
         tap.run(),
         questionnaire.run(),
         handin.run(),
+        fieldwork.run(),
         laying.run(),
         phone.run(),
         sheet.run(),
+        drawing.run(),
         icon.run(),
         first_question.run(),
         weeks.run(),

@@ -48,7 +48,8 @@ export function Today({ device }: { device: DeviceRow }) {
             <Tally shape={SHAPES.packed} count={packed.length} word={t('packed')} />
             <Tally
               shape={SHAPES['handed in']}
-              count={Math.max(handedIn.length, device.tally?.today ?? 0)}
+              // What was practised is not paid.
+              count={Math.max(handedIn.filter((r) => r.practice !== 1).length, device.tally?.today ?? 0)}
               word={t('handedInToday')}
             />
           </div>

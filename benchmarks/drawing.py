@@ -25,11 +25,16 @@ def _seconds(work: Callable[[], object]) -> float:
     return time.perf_counter() - began
 
 
+def _numbers() -> list[float]:
+    chance = random.Random(1)
+    return sorted(chance.random() for _ in range(COUNT))
+
+
 def run() -> Iterator[Result]:
     chance = random.Random(1)
     measures = [chance.lognormvariate(3, 1) for _ in range(COUNT)]
     wards = [f"ward {number % 14}" for number in range(COUNT)]
-    bare = min(_seconds(lambda: sorted(random.Random(1).random() for _ in range(COUNT))) for _ in range(3))
+    bare = min(_seconds(_numbers) for _ in range(3))
     ways: dict[str, Callable[[], Sample]] = {
         "simple": lambda: draw_simple(COUNT, SIZE, 3),
         "systematic": lambda: draw_systematic(COUNT, SIZE, 3),

@@ -1,6 +1,6 @@
 // What the page of a link asks the server for.
 import { api, ask, Problem, problemOf, unreachable, type Schemas } from '../shared/api/client';
-import { sendInPieces, type Sent } from '../shared/api/pieces';
+import { sendFileOf, type Sent } from '../shared/api/pieces';
 import type { ReleaseMedia } from '../shared/interview/media';
 
 export type LinkPage = Schemas['LinkPage'];
@@ -50,7 +50,7 @@ export async function sendFile(
   secret: string,
   file: { uuid: string; hash: string; kind: string; content: Blob },
 ): Promise<void> {
-  const confirmed = await sendInPieces(
+  const confirmed = await sendFileOf(
     { kind: file.kind, bytes: file.content.size },
     async (from) => new Uint8Array(await file.content.slice(from, from + PIECE).arrayBuffer()),
     (query, sent) => call(`${interviewAt(secret, file.uuid)}/files/${file.hash}${query}`, sent),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import gzip
 import json
+import random
 import sqlite3
 from contextlib import closing
 from pathlib import Path
@@ -12,7 +13,7 @@ import pytest
 from pmtiles.reader import MmapSource, Reader
 
 from skavo.core.errors import DataError
-from skavo.formats.tiles import from_mbtiles, is_mbtiles, is_pmtiles, read_tiles
+from skavo.formats.tiles import _convert, from_mbtiles, is_mbtiles, is_pmtiles, read_tiles
 
 PNG = b"\x89PNG made up"
 # A tile at zoom 3 as both formats name it: MBTiles counts rows from the south.
@@ -58,6 +59,23 @@ def test_every_tile_of_mbtiles_is_found_again_in_its_place(tmp_path: Path) -> No
     assert (tiles.bounds, tiles.attribution) == ((-123, -48, -121, -46), "Bureau of Crafts")
 
 
+def test_tiles_that_lie_in_no_order_and_without_an_index_are_read_once(tmp_path: Path) -> None:
+    places = [(7, x, y) for x in range(60) for y in range(60)]
+    random.Random(5).shuffle(places)
+    tiles: dict[tuple[int, int, int], object] = {place: PNG + repr(place).encode() * 40 for place in places}
+    source = mbtiles(tmp_path / "isles.mbtiles", {**tiles, (0, 0, 0): PNG})
+    reads: list[str] = []
+    with closing(sqlite3.connect(source)) as found, (tmp_path / "out.pmtiles").open("wb") as out:
+        found.set_trace_callback(reads.append)
+        told = {"format": "png", "bounds": "-123,-48,-121,-46"}
+        _convert(found, told, out)
+    assert len(reads) == 1, "one statement, however many tiles"
+    with (tmp_path / "out.pmtiles").open("rb") as file:
+        reader = Reader(MmapSource(file))
+        assert all(reader.get(*place) == tiles[place] for place in places[:150])
+    assert (read_tiles(tmp_path / "out.pmtiles").min_zoom, read_tiles(tmp_path / "out.pmtiles").tiles) == (0, 3601)
+
+
 def test_vector_tiles_are_packed_and_name_their_layers(tmp_path: Path) -> None:
     layers = json.dumps({"vector_layers": [{"id": "water", "fields": {}}, {"id": "lanes", "fields": {}}]})
     out = converted(mbtiles(tmp_path / "v.mbtiles", {(0, 0, 0): b"\x1a\x00"}, format="pbf", json=layers))
@@ -75,6 +93,8 @@ def test_vector_tiles_are_packed_and_name_their_layers(tmp_path: Path) -> None:
         ({"format": ""}, None, "unknown_tiles"),
         ({}, {}, "no_tiles"),
         ({}, {(0, 0, 0): "text"}, "damaged_map"),
+        ({}, {(2, 9, 0): PNG}, "damaged_map"),
+        ({}, {(23, 0, 0): PNG}, "damaged_map"),
         ({"bounds": "200,0,300,1"}, None, "damaged_map"),
     ],
 )

@@ -24,7 +24,7 @@ from tests.web.test_phones import ask
 PACKED, IN_HAND = (f"0b6b6e1e-7c3c-4b4e-9d5a-3f6f2c1d0a1{n}" for n in range(2))
 PHOTO = os.urandom((1 << 20) + 9)
 DIGEST = hashlib.sha256(PHOTO).hexdigest()
-AT = "/api/studies/1/bundles"
+AT = f"/api/studies/1/bundle-files/{'a' * 64}"
 STARTED = "2026-03-14T09:00:00+01:00"
 
 
@@ -77,7 +77,7 @@ class Carried:
 def test_it_is_handed_in_as_if_by_the_phone_and_answered_under_its_key(app: Any, desk: Callable[[str], Desk]) -> None:
     phone, person = Phone(app, desk), desk("supervisor")
     carried = Carried(app, phone)
-    told = person.answer("POST", AT, carried.file())
+    told = person.answer("PUT", AT, carried.file())["told"]
     assert (told["arrived"], told["known"], told["files"], told["in_hand"]) == (2, 0, 1, 1)
     with app.extensions["skavo_store"].reading() as session:
         interviews = {i.uuid: i for i in session.scalars(select(Interview))}
@@ -94,7 +94,7 @@ def test_it_is_handed_in_as_if_by_the_phone_and_answered_under_its_key(app: Any,
     number = interviews[PACKED].number
     assert receipts["format"] == RECEIPTS.newest
     assert opened == {"receipts": [{"uuid": PACKED, "hash": digest, "number": number}]}
-    again = person.answer("POST", AT, carried.file())
+    again = person.answer("PUT", AT, carried.file())["told"]
     assert (again["arrived"], again["known"], again["revisions"]) == (0, 2, 0)
 
 
@@ -102,7 +102,7 @@ def test_what_an_in_hand_interview_does_not_ask_is_left_out_as_the_phone_would(
     app: Any, desk: Callable[[str], Desk]
 ) -> None:
     carried, person = Carried(app, Phone(app, desk)), desk("supervisor")
-    person.answer("POST", AT, carried.file())
+    person.answer("PUT", AT, carried.file())["told"]
     with app.extensions["skavo_store"].reading() as session:
         raw = session.scalars(select(Revision.raw).join(Interview).where(Interview.uuid == IN_HAND)).one()
     # Nobody has consented, so that how many work there was not asked.
@@ -111,9 +111,9 @@ def test_what_an_in_hand_interview_does_not_ask_is_left_out_as_the_phone_would(
 
 def test_a_file_of_another_study_or_a_damaged_one_is_kept_out_whole(app: Any, desk: Callable[[str], Desk]) -> None:
     carried, person = Carried(app, Phone(app, desk)), desk("supervisor")
-    assert person.problem("POST", AT, carried.file(study_key="0" * 16))[1] == "other_study"
-    assert person.problem("POST", AT, carried.file(key=wrap_for(carried.study_key, os.urandom(32))))[1] == "damaged"
-    assert person.problem("POST", AT, carried.file(key="AAAA"))[1] == "other_study"
+    assert person.problem("PUT", AT, carried.file(study_key="0" * 16))[1] == "other_study"
+    assert person.problem("PUT", AT, carried.file(key=wrap_for(carried.study_key, os.urandom(32))))[1] == "damaged"
+    assert person.problem("PUT", AT, carried.file(key="AAAA"))[1] == "other_study"
     with app.extensions["skavo_store"].reading() as session:
         assert session.scalars(select(Interview)).all() == []
 
@@ -121,7 +121,7 @@ def test_a_file_of_another_study_or_a_damaged_one_is_kept_out_whole(app: Any, de
 def test_a_phone_that_never_heard_the_office_brings_its_key_along(app: Any, desk: Callable[[str], Desk]) -> None:
     carried, person = Carried(app, Phone(app, desk)), desk("supervisor")
     plain = base64.b64encode(carried.secret).decode()
-    told = person.answer("POST", AT, carried.file(study_key="", key="", open_key=plain))
+    told = person.answer("PUT", AT, carried.file(study_key="", key="", open_key=plain))["told"]
     assert (told["arrived"], told["in_hand"]) == (2, 1)
 
 

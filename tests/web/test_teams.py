@@ -122,9 +122,9 @@ def test_phones_are_paired_and_their_files_read_in_for_their_own_teams_only(
     assert sela.call("POST", at, {"member_ids": [mine]}).status_code == 201
     assert sela.problem("POST", at, {"member_ids": [theirs]})[1] == "not_your_team"
     bundle = (Path(__file__).parents[1] / "museum" / "bundles" / "bundle-1.skavo.zip").read_bytes()
-    bundles = f"/api/studies/{study.study_id}/bundles"
-    assert sela.problem("POST", bundles, bundle)[1] == "not_your_team"
-    assert desk("data_manager").call("POST", bundles, bundle).status_code == 201
+    bundles = f"/api/studies/{study.study_id}/bundle-files/{'b' * 64}"
+    assert sela.problem("PUT", bundles, bundle)[1] == "not_your_team"
+    assert desk("data_manager").call("PUT", bundles, bundle).status_code == 200
 
 
 def test_supervised_teams_are_set_and_the_last_one_is_not_removed_from_under_a_supervisor(

@@ -127,7 +127,7 @@ def test_what_came_in_a_phones_file_goes_back_to_its_person(
         enumerator = json.loads(packed.read("bundle.json"))["enumerator"]
     person = desk("data_manager")
     code = person.code_for(enumerator)
-    assert person.answer("POST", "/api/studies/1/bundles", content)["arrived"] == 1
+    assert person.answer("PUT", f"/api/studies/1/bundle-files/{'b' * 64}", content)["told"]["arrived"] == 1
     token = app.test_client().post("/api/field/pair", json={"code": code, "device": "p"}).get_json()["token"]
     with app.extensions["skavo_store"].session() as session:
         interview = session.scalars(select(Interview)).one()

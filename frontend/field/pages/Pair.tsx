@@ -80,6 +80,7 @@ export function Pair() {
           onNone={() => {
             setLooking(false);
             setCamera(false);
+            setProblem(t('noCamera'));
           }}
         />
       )}

@@ -1,16 +1,10 @@
 import { zipSync } from 'fflate';
 import { beforeEach, expect, it, vi } from 'vitest';
-import { Problem, unreachable, type Schemas } from '../../shared/api/client';
+import { Problem, type Schemas } from '../../shared/api/client';
 import { freshPhone } from '../../testing/phone';
 import { NoBundle, putAway, sendCarried, takeAlong, waitingAlong } from './carried';
 import { db } from './db';
 import * as server from './server';
-
-vi.mock('./server', async (original) => ({
-  ...(await original<typeof import('./server')>()),
-  carried: vi.fn(),
-  carryIn: vi.fn(),
-}));
 
 const MIB = 1 << 20;
 const content = zipSync({ 'bundle.json': new Uint8Array(2.5 * MIB) }, { level: 0 });
@@ -31,24 +25,26 @@ const told: Schemas['BundleOut'] = {
 const stops = (error: unknown) => server.isUnreachable(error);
 const send = () => sendCarried('t', stops, (error) => (error instanceof Problem ? error.code : 'other'));
 
-/** An office that keeps what arrives; the network breaks off once after so many pieces. */
+/** An office that keeps what arrives; the network breaks off once after so many pieces. Returns the ranges that came. */
 function office(breaksAfter = Infinity) {
   let received = 0;
   let pieces = 0;
   const ranges: string[] = [];
-  vi.mocked(server.carried).mockImplementation(() => Promise.resolve({ received, told: null }));
-  vi.mocked(server.carryIn).mockImplementation((_token, _name, piece, range) => {
-    pieces += 1;
-    if (pieces === breaksAfter + 1) return Promise.reject(unreachable());
-    ranges.push(range);
-    received += piece.size;
-    return Promise.resolve({ received, told: received === content.length ? told : null });
-  });
+  const answer = async (_address: string, { method, headers, body }: RequestInit): Promise<Response> => {
+    if (method === 'PUT') {
+      pieces += 1;
+      if (pieces === breaksAfter + 1) throw new TypeError('no network');
+      ranges.push(new Headers(headers).get('Content-Range') ?? '');
+      received += (await (body as Blob).arrayBuffer()).byteLength;
+    }
+    return Response.json({ received, told: received === content.length ? told : null });
+  };
+  vi.stubGlobal('fetch', vi.fn(answer));
   return ranges;
 }
 
 beforeEach(async () => {
-  vi.resetAllMocks();
+  vi.unstubAllGlobals();
   await freshPhone();
 });
 
@@ -84,9 +80,18 @@ it('keeps a file that the office does not take, says why, and sends the others',
   office();
   await takeAlong(file(content, 'a.skavo.zip'));
   await takeAlong(file(content, 'b.skavo.zip'));
-  vi.mocked(server.carried).mockRejectedValueOnce(new Problem('other_study', 'It is of another study.', 422));
+  const refusal = { code: 'other_study', title: 'It is of another study.', details: {} };
+  vi.mocked(fetch).mockResolvedValueOnce(Response.json(refusal, { status: 422 }));
   expect(await send()).toBe(1);
   const rows = await db.carried.toArray();
   expect(rows.map((row) => row.problem).filter((one) => one !== undefined)).toEqual(['other_study']);
   expect(await waitingAlong()).toBe(1);
+});
+
+it('takes the answer that was lost, without sending anything again', async () => {
+  await takeAlong(file());
+  const asked = vi.fn(() => Promise.resolve(Response.json({ received: content.length, told })));
+  vi.stubGlobal('fetch', asked);
+  expect(await send()).toBe(1);
+  expect(asked).toHaveBeenCalledOnce();
 });

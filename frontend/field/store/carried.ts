@@ -1,7 +1,7 @@
 // A colleague's phone without a network saves what it holds to a file (bundle.ts). This phone takes the file along as it
 // is, sealed, sends it when it has a network, and carries the receipts back.
-import { Problem, type Schemas } from '../../shared/api/client';
-import { db, type CarriedRow } from './db';
+import type { Schemas } from '../../shared/api/client';
+import { db } from './db';
 import { offerFile } from './offering';
 import * as server from './server';
 
@@ -45,7 +45,9 @@ export async function sendCarried(
   let arrived = 0;
   for (const row of waiting) {
     try {
-      const told = await send(token, row);
+      const piece = async (from: number) =>
+        new Uint8Array(await row.content.slice(from, from + PIECE_BYTES).arrayBuffer());
+      const told = (await server.carryIn(token, row.name, row.bytes, piece)) ?? undefined;
       // What has arrived needs no room here any more; its receipts do.
       await db.carried.update(row.name, { told, content: new Blob(), problem: undefined });
       arrived += 1;
@@ -55,21 +57,6 @@ export async function sendCarried(
     }
   }
   return arrived;
-}
-
-async function send(token: string, row: CarriedRow): Promise<Schemas['BundleOut']> {
-  const before = await server.carried(token, row.name);
-  if (before.told != null) return before.told;
-  let { received } = before;
-  for (;;) {
-    const piece = row.content.slice(received, received + PIECE_BYTES);
-    const range = `bytes ${String(received)}-${String(received + piece.size - 1)}/${String(row.bytes)}`;
-    const answer = await server.carryIn(token, row.name, piece, range);
-    if (answer.told != null) return answer.told;
-    // A file that got shorter on this phone's disk would be asked for for ever.
-    if (answer.received <= received) throw new Problem('wrong_document', '', 0);
-    received = answer.received;
-  }
 }
 
 /** Offer the receipts for the phone that a file came from. */

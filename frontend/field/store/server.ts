@@ -2,7 +2,7 @@
 import type { ReleaseMedia } from '../../shared/interview/media';
 import { Problem, problemOf, unreachable, type Schemas } from '../../shared/api/client';
 import type { Exercise } from '../../shared/engine/types';
-import { sendInPieces, type Piece, type Sent } from '../../shared/api/pieces';
+import { sendFileOf, sendInPieces, type Piece, type Sent } from '../../shared/api/pieces';
 
 async function respond(path: string, { method, body, headers = {} }: Sent, token: string): Promise<Response> {
   const all: Record<string, string> = {
@@ -69,7 +69,7 @@ export const handInFile = (
   file: { interview: string; hash: string; kind: string; bytes: number },
   piece: Piece,
 ): Promise<string> =>
-  sendInPieces(file, piece, (query, sent) =>
+  sendFileOf(file, piece, (query, sent) =>
     call(`/interviews/${file.interview}/files/${file.hash}${query}`, sent, token),
   );
 
@@ -95,13 +95,14 @@ export const leaveInterview = async (token: string, uuid: string, label: string,
 export const takeLeft = async (token: string, uuid: string) =>
   (await respond(`/left/${uuid}/taking`, { method: 'POST', body: '{}' }, token)).text();
 
-/** How much of a colleague's file has arrived. */
-export const carried = (token: string, name: string) =>
-  call<Schemas['CarriedOut']>(`/carried/${name}`, { method: 'GET' }, token);
-
-/** Send the next piece of a colleague's file. */
-export const carryIn = (token: string, name: string, body: Blob, range: string) =>
-  call<Schemas['CarriedOut']>(`/carried/${name}`, { method: 'PUT', body, headers: { 'Content-Range': range } }, token);
+/** Send a colleague's file from where it broke off; returns what became of it. */
+export const carryIn = (token: string, name: string, bytes: number, piece: Piece) =>
+  sendInPieces(
+    bytes,
+    piece,
+    (sent) => call<Schemas['BundleArrivingOut']>(`/carried/${name}`, sent, token),
+    ({ told }) => told != null,
+  ).then(({ told }) => told);
 
 /** Tell that everything was forgotten, as it was ordered. */
 export const wiped = (token: string) => respond('/wiped', { method: 'POST', body: '{}' }, token);

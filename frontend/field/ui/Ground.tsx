@@ -3,6 +3,7 @@ import { useContext } from 'react';
 import { SheetsContext } from '../../shared/map/sheets';
 import { useLeaflet } from '../../shared/map/useLeaflet';
 import { useOneself } from '../../shared/map/useOneself';
+import { ToMe } from '../../shared/map/ToMe';
 import { useTexts } from '../texts/texts';
 
 export default function Ground() {
@@ -13,17 +14,7 @@ export default function Ground() {
   return (
     <main className="map">
       <div ref={place} />
-      <div className="map-tools">
-        {fix !== null && (
-          <button
-            type="button"
-            aria-label={t('whereIAm')}
-            onClick={() => map?.setView([fix.latitude, fix.longitude], Math.max(17, map.getZoom()))}
-          >
-            ◎
-          </button>
-        )}
-      </div>
+      <ToMe map={map} fix={fix} label={t('whereIAm')} />
       <p className="map-said" role="status">
         {sheets.length === 0 ? t('mapComing') : fix === null ? t('noFix') : `±${String(Math.round(fix.accuracy))} m`}
       </p>

@@ -88,15 +88,19 @@ export async function ask<T>(call: Promise<{ data?: T }>): Promise<T> {
   return data as T;
 }
 
-/** Send a file as the body of a request. */
-export async function sendFile<T>(address: string, file: File): Promise<T> {
-  const response = await fetch(address, {
-    method: 'POST',
-    body: file,
-    headers: { 'X-CSRFToken': csrfToken, 'Content-Type': 'application/octet-stream' },
-  }).catch(() => {
+/** Ask for something, or send bytes as they are. */
+export async function send<T>(
+  address: string,
+  { method, body, headers = {} }: { method: string; body?: string | Blob; headers?: Record<string, string> },
+): Promise<T> {
+  const all = { 'X-CSRFToken': csrfToken, 'Content-Type': 'application/octet-stream', ...headers };
+  const response = await fetch(address, { method, body, headers: all }).catch(() => {
     throw unreachable();
   });
   if (!response.ok) throw await problemOf(response);
   return (await response.json()) as T;
 }
+
+/** Send a file as the body of a request. */
+export const sendFile = <T>(address: string, file: File): Promise<T> =>
+  send<T>(address, { method: 'POST', body: file });

@@ -10,20 +10,32 @@ export interface Sent {
 /** What is sent of a file; `from` on, at least one byte where there is one left. */
 export type Piece = (from: number) => Promise<Uint8Array<ArrayBuffer>>;
 
-/** How a file's address is asked; `query` goes behind it. */
-type Ask = (query: string, sent: Sent) => Promise<Schemas['FileReceipt']>;
+/** What is said of a file while it arrives. */
+interface Arriving {
+  received: number;
+}
 
-/** Send a file of a question; returns the hash that the office's disk gave back. */
-export async function sendInPieces(file: { kind: string; bytes: number }, piece: Piece, ask: Ask): Promise<string> {
-  let { received } = await ask('', { method: 'GET' });
+/**
+ * Send what has so many bytes, from where it broke off; `ask` asks its address, and `isWhole` says of an answer whether
+ * all has arrived. Returns that answer.
+ */
+export async function sendInPieces<Answer extends Arriving>(
+  bytes: number,
+  piece: Piece,
+  ask: (sent: Sent) => Promise<Answer>,
+  isWhole: (answer: Answer) => boolean,
+): Promise<Answer> {
+  const before = await ask({ method: 'GET' });
+  if (isWhole(before)) return before;
+  let { received } = before;
   for (;;) {
     const body = new Blob([await piece(received)]);
-    const range = `bytes ${String(received)}-${String(received + body.size - 1)}/${String(file.bytes)}`;
-    const headers: Record<string, string> = file.bytes === 0 ? {} : { 'Content-Range': range };
+    const range = `bytes ${String(received)}-${String(received + body.size - 1)}/${String(bytes)}`;
+    const headers: Record<string, string> = bytes === 0 ? {} : { 'Content-Range': range };
     try {
-      const receipt = await ask(`?kind=${file.kind}`, { method: 'PUT', body, headers });
-      if (receipt.hash != null) return receipt.hash;
-      received = receipt.received;
+      const answer = await ask({ method: 'PUT', body, headers });
+      if (isWhole(answer)) return answer;
+      received = answer.received;
     } catch (error) {
       // Another attempt got further: go on from there.
       const there = error instanceof Problem && error.code === 'wrong_place' ? error.details.received : undefined;
@@ -31,4 +43,19 @@ export async function sendInPieces(file: { kind: string; bytes: number }, piece:
       received = there;
     }
   }
+}
+
+/** Send a file of a question; returns the hash that the office's disk gave back. */
+export async function sendFileOf(
+  file: { kind: string; bytes: number },
+  piece: Piece,
+  ask: (query: string, sent: Sent) => Promise<Schemas['FileReceipt']>,
+): Promise<string> {
+  const receipt = await sendInPieces(
+    file.bytes,
+    piece,
+    (sent) => ask(sent.method === 'PUT' ? `?kind=${file.kind}` : '', sent),
+    ({ hash }) => hash != null,
+  );
+  return receipt.hash ?? '';
 }

@@ -5,6 +5,7 @@ import { useCallback, useContext, useEffect, useRef, useState } from 'react';
 import type { InterviewText } from '../interview/texts';
 import { metresBetween } from '../interview/positioning';
 import { SheetsContext } from './sheets';
+import { ToMe } from './ToMe';
 import { useLeaflet } from './useLeaflet';
 import { useOneself } from './useOneself';
 
@@ -112,17 +113,7 @@ export default function DrawOnMap({ kind, begins, t, label, onDone, onCancel }: 
       <div className="map">
         {isShown && <div ref={place} />}
         <span className="map-cross" aria-hidden />
-        <div className="map-tools">
-          {fix !== null && (
-            <button
-              type="button"
-              aria-label={t('whereIAm')}
-              onClick={() => map?.setView([fix.latitude, fix.longitude], Math.max(CLOSE, map.getZoom()))}
-            >
-              ◎
-            </button>
-          )}
-        </div>
+        <ToMe map={map} fix={fix} label={t('whereIAm')} />
       </div>
       <p className="drawing-said" role="status">
         {kind === 'point'

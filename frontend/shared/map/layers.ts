@@ -87,16 +87,32 @@ function tiles(sheet: Sheet): L.Layer {
   };
   const archive = new PMTiles(source);
   const { min_zoom: minNativeZoom, max_zoom: maxNativeZoom, attribution, kind } = sheet.line;
+  const bounds = boundsOf(sheet);
   const options: L.GridLayerOptions & { attribution: string } = {
-    bounds: boundsOf(sheet),
+    bounds,
     minNativeZoom,
     maxNativeZoom,
+    minZoom: farthestOf(sheet),
     maxZoom: 22,
     // Whose work it is; text, whatever the file says.
     attribution: attribution.replace(/<[^>]*>/g, '').replace(/[&<>"']/g, ''),
   };
-  return kind === 'pictures' ? new Pictures(archive, options) : new DrawnTiles(archive, options);
+  const drawn = kind === 'pictures' ? new Pictures(archive, options) : new DrawnTiles(archive, options);
+  const extent = L.rectangle(bounds, {
+    color: '#8a958f',
+    weight: 1,
+    dashArray: '4 4',
+    fill: false,
+    interactive: false,
+  });
+  return L.layerGroup([extent, drawn]);
 }
+
+/**
+ * The farthest zoom at which a sheet is drawn: each step beyond the first that its tiles are made for takes four times
+ * as many of them, and a map of one city seen from afar would take all.
+ */
+export const farthestOf = ({ line }: Sheet): number => (line.form === 'tiles' ? Math.max(0, line.min_zoom - 2) : 0);
 
 type Done = (error?: Error, tile?: HTMLElement) => void;
 

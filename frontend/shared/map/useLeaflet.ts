@@ -2,7 +2,7 @@
 import L from 'leaflet';
 import 'leaflet/dist/leaflet.css';
 import { useCallback, useEffect, useState, type RefCallback } from 'react';
-import { boundsOf, drawSheet, GROUND } from './layers';
+import { boundsOf, drawSheet, farthestOf, GROUND } from './layers';
 import './map.css';
 import type { Sheet } from './sheets';
 
@@ -22,7 +22,13 @@ export function useLeaflet(
   const [map, setMap] = useState<L.Map | null>(null);
   const place = useCallback(
     (element: HTMLDivElement) => {
-      const made = L.map(element, { zoomControl: false, maxZoom: CLOSEST, preferCanvas: true, worldCopyJump: true });
+      const made = L.map(element, {
+        zoomControl: false,
+        minZoom: 0,
+        maxZoom: CLOSEST,
+        preferCanvas: true,
+        worldCopyJump: true,
+      });
       made.createPane(GROUND).style.zIndex = '250';
       made.attributionControl.setPrefix(false);
       L.control.zoom({ position: 'bottomright', zoomInTitle: nearer, zoomOutTitle: farther }).addTo(made);
@@ -57,6 +63,9 @@ export function useLeaflet(
         ? EARTH
         : others.reduce((all, more) => all.extend(more), L.latLngBounds(one.getSouthWest(), one.getNorthEast())));
     map.fitBounds(shown, { animate: false, maxZoom: 18 });
+    // Nearer than all of it, where that shows nothing.
+    const farthest = Math.min(...sheets.map(farthestOf));
+    if (first === undefined && sheets.length > 0 && map.getZoom() < farthest) map.setZoom(farthest, { animate: false });
     for (const sheet of sheets)
       drawSheet(map, sheet).then(
         (remove) => {

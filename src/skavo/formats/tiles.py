@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import IO, Any, Literal
 from urllib.parse import quote
 
-from pmtiles.tile import Compression, TileType, deserialize_header, tileid_to_zxy, zxy_to_tileid
+from pmtiles.tile import Compression, TileType, deserialize_header, zxy_to_tileid
 from pmtiles.writer import Writer
 
 from skavo.core.errors import DataError
@@ -107,33 +107,28 @@ def _convert(found: sqlite3.Connection, told: dict[str, str], out: IO[bytes]) ->
     if kind is None:
         named = told.get("format") or "of no named format"
         raise DataError("unknown_tiles", f"Its tiles are {named}; maps are png, jpg, webp or pbf.")
-    places = [
-        zxy_to_tileid(z, x, (1 << z) - 1 - row)
-        for z, x, row in found.execute(
-            "SELECT zoom_level, tile_column, tile_row FROM tiles LIMIT ?", (_MOST_TILES + 1,)
-        )
-        if isinstance(z, int) and 0 <= z <= _MOST_ZOOM
-    ]
-    if not places:
-        raise DataError("no_tiles", "This map has no tiles. Export it again from the program that made it.")
-    if len(places) > _MOST_TILES:
-        raise DataError("map_too_large", f"This map has more than {_MOST_TILES:,} tiles. Cut it smaller.")
     writer: Any = Writer(out)  # type: ignore[no-untyped-call]
-    for place in sorted(places):
-        z, x, y = tileid_to_zxy(place)
-        row = found.execute(
-            "SELECT tile_data FROM tiles WHERE zoom_level = ? AND tile_column = ? AND tile_row = ?",
-            (z, x, (1 << z) - 1 - y),
-        ).fetchone()
-        if row is None or not isinstance(row[0], bytes):
-            raise _damaged(f"Its tile {z}/{x}/{y} cannot be read.")
-        is_packed = kind != TileType.MVT or row[0][:2] == b"\x1f\x8b"
-        writer.write_tile(place, row[0] if is_packed else gzip.compress(row[0], mtime=0))
+    zooms: set[int] = set()
+    # In the order in which they lie there: a file without an index is read once as well, and not once for each tile.
+    tiles = found.execute("SELECT zoom_level, tile_column, tile_row, tile_data FROM tiles LIMIT ?", (_MOST_TILES + 1,))
+    for number, (z, x, row, content) in enumerate(tiles):
+        if number == _MOST_TILES:
+            raise DataError("map_too_large", f"This map has more than {_MOST_TILES:,} tiles. Cut it smaller.")
+        if not (isinstance(z, int) and 0 <= z <= _MOST_ZOOM):
+            raise _damaged(f"It has a tile at zoom {z}.")
+        if not all(isinstance(at, int) and 0 <= at < 1 << z for at in (x, row)) or not isinstance(content, bytes):
+            raise _damaged(f"Its tile {z}/{x}/{row} cannot be read.")
+        zooms.add(z)
+        is_packed = kind != TileType.MVT or content[:2] == b"\x1f\x8b"
+        packed = content if is_packed else gzip.compress(content, mtime=0)
+        writer.write_tile(zxy_to_tileid(z, x, (1 << z) - 1 - row), packed)
+    if not zooms:
+        raise DataError("no_tiles", "This map has no tiles. Export it again from the program that made it.")
     west, south, east, north = _bounds_told(told.get("bounds", ""))
     header = {
         "tile_type": kind,
         "tile_compression": Compression.GZIP if kind == TileType.MVT else Compression.NONE,
-        "min_zoom": tileid_to_zxy(min(places))[0], "max_zoom": tileid_to_zxy(max(places))[0],
+        "min_zoom": min(zooms), "max_zoom": max(zooms),
         "min_lon_e7": int(west * 1e7), "min_lat_e7": int(south * 1e7),
         "max_lon_e7": int(east * 1e7), "max_lat_e7": int(north * 1e7),
         "center_zoom": 0, "center_lon_e7": int((west + east) / 2 * 1e7), "center_lat_e7": int((south + north) / 2 * 1e7),

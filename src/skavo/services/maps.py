@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any, Literal, NamedTuple
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -55,22 +56,24 @@ def list_sheets(desk: Desk, study_id: int) -> list[SheetOut]:
 
 def bring_in_sheet(desk: Desk, study_id: int, name: str, sent: Path) -> SheetOut:
     """Take in a map, whatever its form; it is looked through before anything is kept."""
+    desk.needs_whole_study("Maps")
     with desk.store.reading() as session:
         the_study(session, study_id)
         _check_name(session, study_id, name)
-    brought = _shapes(sent) if not (is_mbtiles(sent) or is_pmtiles(sent)) else _tiles(sent)
-    digest = hash_on_disk(brought.content)
-    kept = Upload(desk.store.files, "sheet", digest)
-    if not kept.is_whole():
-        kept.forget()
-        with brought.content.open("rb") as content:
-            kept.append(0, content, MOST_BYTES)
-        kept.finish()
+    with TemporaryDirectory() as folder:
+        brought = (_tiles if is_mbtiles(sent) or is_pmtiles(sent) else _shapes)(sent, Path(folder))
+        digest, size = hash_on_disk(brought.content), brought.content.stat().st_size
+        kept = Upload(desk.store.files, "sheet", digest)
+        if not kept.is_whole():
+            kept.forget()
+            with brought.content.open("rb") as content:
+                kept.append(0, content, MOST_BYTES)
+            kept.finish()
     with desk.store.session() as session:
         _check_name(session, study_id, name)
         sheet = MapSheet(
             study_id=study_id, name=name.strip(), form=brought.form, file_hash=digest,
-            bytes=brought.content.stat().st_size, bounds=list(brought.bounds), detail=brought.detail, **desk.signed(),
+            bytes=size, bounds=list(brought.bounds), detail=brought.detail, **desk.signed(),
         )  # fmt: skip
         session.add(sheet)
         session.add(desk.event(study_id, "map brought in", map=sheet.name))
@@ -79,6 +82,7 @@ def bring_in_sheet(desk: Desk, study_id: int, name: str, sent: Path) -> SheetOut
 
 
 def rename_sheet(desk: Desk, sheet_id: int, wanted: SheetName) -> SheetOut:
+    desk.needs_whole_study("Maps")
     with desk.store.session() as session:
         sheet = session.get_one(MapSheet, sheet_id)
         _check_name(session, sheet.study_id, wanted.name, but=sheet_id)
@@ -89,6 +93,7 @@ def rename_sheet(desk: Desk, sheet_id: int, wanted: SheetName) -> SheetOut:
 
 def remove_sheet(desk: Desk, sheet_id: int) -> None:
     """Phones forget it at their next contact; the profiles that named it name it no more."""
+    desk.needs_whole_study("Maps")
     with desk.store.session() as session:
         sheet = session.get_one(MapSheet, sheet_id)
         for profile in session.scalars(select(KeptProfile).where(KeptProfile.study_id == sheet.study_id)):
@@ -126,12 +131,12 @@ def _check_name(session: Session, study_id: int, name: str, but: int | None = No
         raise Refused("name_taken", f"This study has a map {name.strip()} already. Give this one another name.")
 
 
-def _shapes(sent: Path) -> _Brought:
+def _shapes(sent: Path, folder: Path) -> _Brought:
     if sent.stat().st_size > _MOST_SHAPES_BYTES:
         most = f"Shapes of more than {_MOST_SHAPES_BYTES >> 20} MB are more than a phone can draw."
         raise DataError("map_too_large", f"{most} Simplify them, or bring the map in as tiles (MBTiles, PMTiles).")
     shapes = read_shapes(sent.read_bytes())
-    content = sent.with_suffix(".shapes")
+    content = folder / "shapes"
     features = [{**feature, "geometry": _shortened(feature["geometry"])} for feature in shapes.features]
     whole = {"type": "FeatureCollection", "features": features}
     content.write_text(json.dumps(whole, ensure_ascii=False, separators=(",", ":")), encoding="utf-8")
@@ -152,10 +157,10 @@ def _shortened(found: Any) -> Any:
     return found
 
 
-def _tiles(sent: Path) -> _Brought:
+def _tiles(sent: Path, folder: Path) -> _Brought:
     content = sent
     if is_mbtiles(sent):
-        content = sent.with_suffix(".pmtiles")
+        content = folder / "tiles"
         from_mbtiles(sent, content)
     tiles = read_tiles(content)
     detail = {

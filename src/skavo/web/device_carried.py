@@ -4,21 +4,19 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from flask import request
 from pydantic import BaseModel, Field
 
 from skavo.core.errors import DataError
 from skavo.services.bundles import BundleOut, carry_in_bundle
 from skavo.services.refusals import Refused
 from skavo.store.files import Upload
+from skavo.web.bundles import MOST_BYTES, BundleArrivingOut
 from skavo.web.device import device_asking
 from skavo.web.guard import caller
-from skavo.web.problems import Problem
 from skavo.web.routing import Resource, store
-from skavo.web.uploads import range_of_body
+from skavo.web.uploads import range_of_body, take_piece
 
 api = Resource("device_carried", "/field")
-MOST_BYTES = 2 << 30
 
 
 class CarriedPath(BaseModel):
@@ -27,34 +25,24 @@ class CarriedPath(BaseModel):
     name: str = Field(pattern="^[0-9a-f]{64}$")
 
 
-class CarriedOut(BaseModel):
-    """How much has arrived; `told`, once all of it has, is what became of it."""
-
-    received: int
-    told: BundleOut | None = None
-
-
-@api.route_for("get", "/carried/<string:name>", needs="device", returns=CarriedOut)
-def arrived_of_carried(path: CarriedPath) -> CarriedOut:
+@api.route_for("get", "/carried/<string:name>", needs="device", returns=BundleArrivingOut)
+def arrived_of_carried(path: CarriedPath) -> BundleArrivingOut:
     """How much of a file has arrived, so that sending goes on where it broke off; what became of it, once all had."""
     upload = _upload(path)
-    return CarriedOut(received=upload.received, told=_told(upload))
+    return BundleArrivingOut(received=upload.received, told=_told(upload))
 
 
-@api.route_for("put", "/carried/<string:name>", needs="device", returns=CarriedOut)
-def carry_in(path: CarriedPath) -> CarriedOut:
+@api.route_for("put", "/carried/<string:name>", needs="device", returns=BundleArrivingOut)
+def carry_in(path: CarriedPath) -> BundleArrivingOut:
     """Take in the next piece of another phone's file; with the last one all of it is read in."""
     upload = _upload(path)
-    start, total = range_of_body()
     told = _told(upload)
     if told is not None:
         # The answer to the last piece was lost.
-        return CarriedOut(received=total, told=told)
-    if total > MOST_BYTES or _under_way(upload) + total > MOST_BYTES:
-        raise Problem("file_too_large", f"A phone carries {MOST_BYTES >> 20} MB at most. Bring the file to the office.")
-    received = upload.received if upload.received == total else upload.append(start, request.stream, total)
+        return BundleArrivingOut(received=range_of_body()[1], told=told)
+    received, total = take_piece(upload, MOST_BYTES)
     if received < total:
-        return CarriedOut(received=received)
+        return BundleArrivingOut(received=received)
     with store().reading() as session:
         carrier = device_asking(session).id
     try:
@@ -64,7 +52,7 @@ def carry_in(path: CarriedPath) -> CarriedOut:
         upload.forget()
         raise
     upload.forget()
-    return CarriedOut(received=received, told=told)
+    return BundleArrivingOut(received=received, told=told)
 
 
 def _upload(path: CarriedPath) -> Upload:
@@ -78,9 +66,3 @@ def _told_file(upload: Upload) -> Path:
 def _told(upload: Upload) -> BundleOut | None:
     file = _told_file(upload)
     return BundleOut.model_validate_json(file.read_bytes()) if file.exists() else None
-
-
-def _under_way(upload: Upload) -> int:
-    """Bytes of other files that this phone has begun to send."""
-    own = upload.lies_at.parent.glob(f"carried-{caller().device_id}-*")
-    return sum(file.stat().st_size for file in own if file != upload.lies_at)

@@ -3,20 +3,20 @@
 from __future__ import annotations
 
 from pathlib import Path
-from tempfile import TemporaryDirectory
 
-from flask import Response, request, send_file
+from flask import Response, send_file
 from pydantic import BaseModel, ConfigDict, Field
 
 from skavo.services import maps
 from skavo.services.maps import MOST_BYTES, SheetName, SheetOut
+from skavo.store.files import Upload
 from skavo.web.device import device_asking
-from skavo.web.problems import Problem
+from skavo.web.guard import caller
 from skavo.web.routing import Resource, desk, store
 from skavo.web.shapes import StudyPath
+from skavo.web.uploads import take_piece
 
 api = Resource("maps")
-_PIECE = 1 << 20
 
 
 class SheetPath(BaseModel):
@@ -25,6 +25,19 @@ class SheetPath(BaseModel):
 
 class SheetHashPath(BaseModel):
     hash: str = Field(pattern="^[0-9a-f]{64}$")
+
+
+class MapFilePath(StudyPath):
+    """`name` is what whoever sends it calls the file on its way: 32 random bytes in hexadecimal."""
+
+    name: str = Field(pattern="^[0-9a-f]{64}$")
+
+
+class ArrivingOut(BaseModel):
+    """How much has arrived; `sheet`, once all of it has, is the map."""
+
+    received: int
+    sheet: SheetOut | None = None
 
 
 class SheetQuery(BaseModel):
@@ -39,18 +52,29 @@ def list_sheets(path: StudyPath) -> list[SheetOut]:
     return maps.list_sheets(desk(), path.study_id)
 
 
-@api.route_for("post", "/studies/<int:study_id>/map-sheets", needs="field.manage", returns=SheetOut, status=201)
-def bring_in(path: StudyPath, query: SheetQuery) -> SheetOut:
-    """Take in a map sent as the body: GeoJSON, MBTiles or PMTiles."""
-    request.max_content_length = MOST_BYTES
-    with TemporaryDirectory() as scratch:
-        sent = Path(scratch) / "map"
-        with sent.open("wb") as out:
-            while piece := request.stream.read(_PIECE):
-                out.write(piece)
-        if sent.stat().st_size == 0:
-            raise Problem("empty_file", "This file is empty. Choose another one.")
-        return maps.bring_in_sheet(desk(), path.study_id, query.name, sent)
+@api.route_for("get", "/studies/<int:study_id>/map-files/<string:name>", needs="field.manage", returns=ArrivingOut)
+def arrived_of_map(path: MapFilePath) -> ArrivingOut:
+    """How much of a map has arrived, so that sending goes on where it broke off."""
+    return ArrivingOut(received=_upload(path).received)
+
+
+@api.route_for("put", "/studies/<int:study_id>/map-files/<string:name>", needs="field.manage", returns=ArrivingOut)
+def bring_in(path: MapFilePath, query: SheetQuery) -> ArrivingOut:
+    """Take in the next piece of a map: GeoJSON, MBTiles or PMTiles; with the last one it is brought in."""
+    upload = _upload(path)
+    received, total = take_piece(upload, MOST_BYTES)
+    if received < total:
+        return ArrivingOut(received=received)
+    try:
+        return ArrivingOut(
+            received=received, sheet=maps.bring_in_sheet(desk(), path.study_id, query.name, upload.lies_at)
+        )
+    finally:
+        upload.forget()
+
+
+def _upload(path: MapFilePath) -> Upload:
+    return Upload(store().files, f"map-{path.study_id}-{caller().person_id}", path.name)
 
 
 @api.route_for("put", "/map-sheets/<int:sheet_id>", needs="field.manage", returns=SheetOut)

@@ -49,6 +49,22 @@ def receive(upload: Upload, most: int) -> FileReceipt:
     return FileReceipt(received=total, hash=upload.name)
 
 
+def take_piece(upload: Upload, most: int) -> tuple[int, int]:
+    """Keep the body as the next piece of what comes under a name by chance; how much is there now, and of how much.
+
+    All that one sender has begun may have `most` bytes together. A last piece that is sent again, because its answer was
+    lost, changes nothing.
+    """
+    start, total = range_of_body()
+    if total == 0:
+        raise Problem("empty_file", "This file is empty. Choose another one.")
+    sender = upload.lies_at.name.removesuffix(upload.name)
+    others = sum(file.stat().st_size for file in upload.lies_at.parent.glob(f"{sender}*") if file != upload.lies_at)
+    if others + total > most:
+        raise Problem("file_too_large", f"The file is larger than {most >> 20} MB, which is the most.")
+    return (total if upload.received == total else upload.append(start, request.stream, total)), total
+
+
 def range_of_body() -> tuple[int, int]:
     """Where the body begins in its file, and how long the file is."""
     header = request.headers.get("Content-Range")

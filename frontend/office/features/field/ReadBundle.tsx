@@ -1,8 +1,9 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { App, Button } from 'antd';
-import { useRef } from 'react';
-import { sendFile, type Schemas } from '../../../shared/api/client';
+import { useRef, useState } from 'react';
+import type { Schemas } from '../../../shared/api/client';
 import { t } from '../../texts/texts';
+import { sendLarge } from '../../ui/sendLarge';
 import { messageOf } from '../../ui/states';
 
 type Read = Schemas['BundleOut'];
@@ -12,9 +13,19 @@ export function ReadBundle({ studyId }: { studyId: number }) {
   const input = useRef<HTMLInputElement>(null);
   const queries = useQueryClient();
   const { modal } = App.useApp();
+  const [sent, setSent] = useState(0);
   const read = useMutation({
-    mutationFn: (file: File) => sendFile<Read>(`/api/studies/${String(studyId)}/bundles`, file),
+    mutationFn: async (file: File) => {
+      const { told } = await sendLarge<Schemas['BundleArrivingOut']>({
+        address: `/api/studies/${String(studyId)}/bundle-files`,
+        file,
+        isWhole: (answer) => answer.told != null,
+        onSent: setSent,
+      });
+      return told;
+    },
     onSuccess: (found) => {
+      if (found == null) return;
       void queries.invalidateQueries({ queryKey: ['study', studyId] });
       modal.success({ title: t('field.fileRead', { device: found.device }), content: <Told found={found} /> });
     },
@@ -31,7 +42,7 @@ export function ReadBundle({ studyId }: { studyId: number }) {
           input.current?.click();
         }}
       >
-        {t('field.readFile')}
+        {read.isPending && sent < 1 ? t('field.sendingFile', { percent: Math.floor(100 * sent) }) : t('field.readFile')}
       </Button>
       <input
         ref={input}

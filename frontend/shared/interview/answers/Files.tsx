@@ -33,7 +33,7 @@ export function FileAnswer({ screen, t, labelledBy, onAnswer, keepFile = referen
   const kept = useKept(field(screen.value, 'file'), readFile);
   const [isDrawing, setDrawing] = useState(false);
   const records = screen.kind === 'audio' || screen.kind === 'video' ? screen.kind : null;
-  const [recorder, setRecorder] = useState<'none' | 'idle' | 'on'>(() =>
+  const [recorder, setRecorder] = useState<'none' | 'refused' | 'idle' | 'on'>(() =>
     records !== null && canRecord() ? 'idle' : 'none',
   );
   const take = (file: Blob, called: string) => void keepFile(file, called).then(onAnswer);
@@ -58,7 +58,7 @@ export function FileAnswer({ screen, t, labelledBy, onAnswer, keepFile = referen
           take(recorded, called);
         }}
         onNone={() => {
-          setRecorder('none');
+          setRecorder('refused');
         }}
       />
     );
@@ -80,6 +80,11 @@ export function FileAnswer({ screen, t, labelledBy, onAnswer, keepFile = referen
         >
           {t(typeof name === 'string' ? 'recordAgain' : 'record')}
         </button>
+      )}
+      {recorder === 'refused' && (
+        <p className="note should" role="status">
+          {t('noRecorder')}
+        </p>
       )}
       <label className={recorder === 'idle' ? 'answer-button quiet' : 'answer-button'}>
         <input

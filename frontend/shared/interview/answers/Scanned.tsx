@@ -10,6 +10,7 @@ export function Scanned(props: AnswerProps) {
   const [camera, setCamera] = useState(hasCamera);
   const [read, setRead] = useState({ times: 0, value: screen.value });
   const [missed, setMissed] = useState(false);
+  const [refused, setRefused] = useState(false);
   const take = (text: string | null) => {
     setLooking(false);
     setMissed(text === null);
@@ -33,6 +34,7 @@ export function Scanned(props: AnswerProps) {
             onNone={() => {
               setLooking(false);
               setCamera(false);
+              setRefused(true);
             }}
           />
           <p className="question-instruction">{t('scanHint')}</p>
@@ -67,6 +69,11 @@ export function Scanned(props: AnswerProps) {
           />
           {t('scanPicture')}
         </label>
+      )}
+      {refused && !missed && (
+        <p className="note should" role="status">
+          {t('noCamera')}
+        </p>
       )}
       {missed && (
         <p className="note should" role="status">

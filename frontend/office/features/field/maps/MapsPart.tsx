@@ -1,13 +1,13 @@
 import { App, Button, Typography, Upload } from 'antd';
 import { lazy, Suspense, useState } from 'react';
 import { useSearchParams } from 'react-router';
-import { api, ask, sendFile } from '../../../../shared/api/client';
+import { api, ask } from '../../../../shared/api/client';
 import { t } from '../../../texts/texts';
 import { Empty, Loaded, messageOf } from '../../../ui/states';
 import { useMay, useStudy } from '../../../ui/study';
 import { useFieldChange } from '../phones';
 import { sizeWords } from '../../questionnaire/media/useShelf';
-import { freeName, useMaps, type MapSheet } from './useMaps';
+import { bringIn, freeName, useMaps, type MapSheet } from './useMaps';
 
 const Shown = lazy(() => import('./Shown'));
 const FORMS = '.geojson,.json,.mbtiles,.pmtiles';
@@ -19,31 +19,33 @@ export default function MapsPart() {
   const { message } = App.useApp();
   const maps = useMaps(study.id);
   const [params, setParams] = useSearchParams();
-  const [coming, setComing] = useState('');
-  const bring = useFieldChange(study.id, async (file: File) => {
+  /** The file that is on its way, and the share of it that is there. */
+  const [coming, setComing] = useState<{ name: string; share: number } | null>(null);
+  const bring = useFieldChange(study.id, (file: File) => {
     const name = freeName(
       file.name,
       (maps.data ?? []).map((sheet) => sheet.name),
     );
-    const query = new URLSearchParams({ name }).toString();
-    return sendFile<MapSheet>(`/api/studies/${String(study.id)}/map-sheets?${query}`, file);
+    return bringIn(study.id, name, file, (share) => {
+      setComing({ name: file.name, share });
+    });
   });
   const take = (file: File) => {
-    if (coming !== '') return;
-    setComing(file.name);
+    if (coming !== null) return;
+    setComing({ name: file.name, share: 0 });
     bring
       .mutateAsync(file)
       .then((sheet) => {
-        setParams({ map: String(sheet.id) });
+        if (sheet != null) setParams({ map: String(sheet.id) });
       })
       .catch((error: unknown) => {
         message.error({ content: `${file.name}: ${messageOf(error)}`, duration: 12 });
       })
       .finally(() => {
-        setComing('');
+        setComing(null);
       });
   };
-  const bringIn = may('field.manage') ? (
+  const button = may('field.manage') ? (
     <Upload
       accept={FORMS}
       showUploadList={false}
@@ -52,8 +54,8 @@ export default function MapsPart() {
         return false;
       }}
     >
-      <Button type="primary" loading={coming !== ''}>
-        {coming === '' ? t('maps.bringIn') : t('maps.reading', { name: coming })}
+      <Button type="primary" loading={coming !== null}>
+        {coming === null ? t('maps.bringIn') : comingWords(coming)}
       </Button>
     </Upload>
   ) : undefined;
@@ -62,7 +64,7 @@ export default function MapsPart() {
       <div className="page-head">
         <span className="muted">{t('maps.what')}</span>
         <span className="grow" />
-        {(maps.data?.length ?? 0) > 0 && bringIn}
+        {(maps.data?.length ?? 0) > 0 && button}
       </div>
       <Loaded query={maps}>
         {(found) => {
@@ -70,7 +72,7 @@ export default function MapsPart() {
           if (chosen === undefined)
             return (
               <div className="sheet">
-                <Empty title={t('maps.none')} action={bringIn}>
+                <Empty title={t('maps.none')} action={button}>
                   {t('maps.noneMeans')}
                 </Empty>
               </div>
@@ -107,6 +109,9 @@ export default function MapsPart() {
     </>
   );
 }
+
+const comingWords = ({ name, share }: { name: string; share: number }): string =>
+  share === 1 ? t('maps.reading', { name }) : t('maps.sending', { name, percent: Math.floor(100 * share) });
 
 function About({ sheet, studyId, mayChange }: { sheet: MapSheet; studyId: number; mayChange: boolean }) {
   const { modal, message } = App.useApp();

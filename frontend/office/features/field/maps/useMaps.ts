@@ -2,6 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { api, ask, type Schemas } from '../../../../shared/api/client';
 import type { Sheet } from '../../../../shared/map/sheets';
+import { sendLarge } from '../../../ui/sendLarge';
 
 export type MapSheet = Schemas['SheetOut'];
 
@@ -33,4 +34,16 @@ export function freeName(file: string, taken: string[]): string {
   let free = name;
   for (let number = 2; taken.includes(free); number += 1) free = `${name} ${String(number)}`;
   return free;
+}
+
+/** Send a map; `onSent` is told the share that has been sent, between 0 and 1. */
+export async function bringIn(studyId: number, name: string, file: File, onSent: (share: number) => void) {
+  const answer = await sendLarge<Schemas['ArrivingOut']>({
+    address: `/api/studies/${String(studyId)}/map-files`,
+    query: { name },
+    file,
+    isWhole: ({ sheet }) => sheet != null,
+    onSent,
+  });
+  return answer.sheet;
 }

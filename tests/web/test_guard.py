@@ -17,6 +17,7 @@ from skavo.core.estimation.tables import TableRequest, write_request
 from skavo.core.modules.module import MODULE
 from skavo.core.modules.shelf import READY
 from skavo.core.permissions import OF_JOB, ROLES, granted
+from skavo.core.questionnaire.script import Script, write_script
 from skavo.jobs.mail import Mail
 from skavo.jobs.works import kinds_of
 from skavo.store.database import Store
@@ -41,6 +42,8 @@ from skavo.store.models import (
     SavedTable,
     ShelfFile,
     Team,
+    Unit,
+    UnitKind,
     now,
 )
 from skavo.store.people import join
@@ -108,13 +111,25 @@ def objects_in(store: Store) -> dict[str, int]:
         form = PaperForm(batch_id=batch.id, number="1", uuid=str(uuid4()), is_twice=True)
         session.add_all([addressee, form])
         session.flush()
+        fields = Questionnaire(
+            study_id=study.study_id, title="K", script=write_script(Script(name="k")), describes="units"
+        )
+        session.add(fields)
+        session.flush()
+        kind = UnitKind(study_id=study.study_id, questionnaire_id=fields.id, settings={}, created_by="x")
+        session.add(kind)
+        session.flush()
+        unit = Unit(study_id=study.study_id, kind_id=kind.id, key="1")
+        session.add(unit)
+        session.flush()
         interview = session.scalars(select(Interview).where(Interview.study_id == study.study_id)).one()
         return {
             "study_id": study.study_id, "questionnaire_id": q, "interview_id": interview.id,
             "device_id": study.device_id, "job_id": job.id, "member_id": member.id, "team_id": team.id,
             "step_id": step.id, "outside_id": outside.id, "table_id": table.id,
             "module_id": module.id, "shelf_file_id": shown.id, "profile_id": profile.id, "sheet_id": sheet.id,
-            "link_id": link.id, "addressee_id": addressee.id, "batch_id": batch.id, "form_id": form.id,
+            "link_id": link.id, "addressee_id": addressee.id, "batch_id": batch.id, "form_id": form.id, "kind_id": kind.id,
+            "unit_id": unit.id,
         }  # fmt: skip
 
 

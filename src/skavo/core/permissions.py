@@ -8,7 +8,7 @@ from typing import Literal
 Role = Literal["data_manager", "supervisor", "enumerator", "keyer", "analyst"]
 Permission = Literal[
     "study.read", "study.write", "script.read", "script.write", "release.make", "release.sign", "field.read", "field.manage",
-    "interview.read", "interview.review", "sensitive.read", "clean.write", "combine.write", "analyse.read",
+    "interview.read", "interview.review", "sensitive.read", "register.read", "register.write", "clean.write", "combine.write", "analyse.read",
     "analyse.write", "extract.make", "job.read", "people.read", "people.manage", "record.read", "paper.key", "paper.manage",
 ]  # fmt: skip
 # Who may order, stop and fetch each kind of job.
@@ -19,6 +19,9 @@ OF_JOB: dict[str, Permission] = {
     "paper": "script.read",
     "letters": "field.manage",
     "laying out": "interview.review",
+    "bringing in units": "register.write",
+    "taking out units": "register.read",
+    "reckoning units": "register.read",
 }
 # Besides permissions in a study: open to everyone, to whoever is signed in, to a paired device, to one that was ordered
 # to forget everything, or to whoever administers the server.
@@ -26,17 +29,25 @@ Open = Literal["open", "signed-in", "device", "device to wipe", "administrator"]
 # What the job that an address names asks for.
 ThatOfTheJob = Literal["that of the job"]
 
-_READS: set[Permission] = {"study.read", "script.read", "field.read", "interview.read", "analyse.read", "job.read"}
+_READS: set[Permission] = {
+    "study.read",
+    "script.read",
+    "field.read",
+    "interview.read",
+    "analyse.read",
+    "job.read",
+    "register.read",
+}
 ROLES: dict[Role, set[Permission]] = {
     "data_manager": {
         *_READS, "study.write", "script.write", "release.make", "release.sign", "field.manage", "interview.review", "sensitive.read",
-        "clean.write", "combine.write", "analyse.write", "extract.make", "people.read", "people.manage", "record.read",
+        "register.write", "clean.write", "combine.write", "analyse.write", "extract.make", "people.read", "people.manage", "record.read",
         "paper.key", "paper.manage",
     },
-    "supervisor": {*_READS, "release.sign", "field.manage", "interview.review", "sensitive.read", "people.read", "paper.key", "paper.manage"},
+    "supervisor": {*_READS, "release.sign", "field.manage", "interview.review", "sensitive.read", "people.read", "paper.key", "paper.manage", "register.write"},
     "enumerator": {"study.read"},
     "keyer": {"study.read", "script.read", "job.read", "paper.key"},
-    "analyst": {"study.read", "script.read", "interview.read", "analyse.read", "analyse.write", "extract.make", "job.read"},
+    "analyst": {"study.read", "script.read", "interview.read", "analyse.read", "analyse.write", "extract.make", "job.read", "register.read"},
 }  # fmt: skip
 
 

@@ -32,7 +32,7 @@ def _table_text(table: Table, options: ExtractOptions) -> str:
     fields = fields_of(table, options)
     text = io.StringIO(newline="")
     writer = csv.writer(text, lineterminator="\r\n")
-    writer.writerow([_safe(h) for h in headings(fields, options)])
+    writer.writerow([safe_text(h) for h in headings(fields, options)])
     for i in range(table.frame.height):
         writer.writerow([_cell(shown_cell(field, i, options)) for field in fields])
     return "\ufeff" + text.getvalue()
@@ -40,7 +40,7 @@ def _table_text(table: Table, options: ExtractOptions) -> str:
 
 def _cell(value: Any) -> Any:
     if isinstance(value, str):
-        return _safe(value)
+        return safe_text(value)
     if isinstance(value, datetime | date):
         return value.isoformat()
     if isinstance(value, time):
@@ -50,6 +50,11 @@ def _cell(value: Any) -> Any:
     return "" if value is None else value
 
 
-def _safe(text: str) -> str:
+def safe_text(text: str) -> str:
     """A text that no spreadsheet will take for a formula."""
     return f"'{text}" if text.startswith(_FORMULA_STARTS) else text
+
+
+def as_was(text: str) -> str:
+    """A text as it was before `safe_text`."""
+    return text[1:] if text[:1] == "'" and text[1:].startswith(_FORMULA_STARTS) else text

@@ -23,6 +23,11 @@ _Row = tuple[int, list[str | None]]
 
 def read_table(name: str, content: bytes) -> pl.DataFrame:
     """Columns of text, null where a cell is empty; raise DataError with the place of what is wrong."""
+    return read_numbered_table(name, content)[0]
+
+
+def read_numbered_table(name: str, content: bytes) -> tuple[pl.DataFrame, list[int]]:
+    """The same with the number that each row has in the file: empty rows are left out, and the heading is a row."""
     if len(content) > MOST_BYTES:
         raise DataError("file_too_large", f"{name} has {len(content) // 2**20} MB; 100 MB is the most.", {})
     if not content.strip():
@@ -30,7 +35,7 @@ def read_table(name: str, content: bytes) -> pl.DataFrame:
     rows = _xlsx_rows(name, content) if content[:2] == b"PK" else _csv_rows(name, content)
     if not rows:
         raise DataError("empty_file", f"{name} has no rows.", {})
-    return _frame(name, rows)
+    return _frame(name, rows), [number for number, _ in rows[1:]]
 
 
 def _frame(name: str, rows: list[_Row]) -> pl.DataFrame:

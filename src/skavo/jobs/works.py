@@ -11,6 +11,16 @@ from skavo.jobs.laying import lay_out_again
 from skavo.jobs.letters import letters_by
 from skavo.jobs.mail import Mail
 from skavo.jobs.papers import print_paper
+from skavo.jobs.registers import (
+    BRINGING_IN,
+    RECKONED_EVERY,
+    RECKONING,
+    RECKONING_DAILY,
+    TAKING_OUT,
+    bring_in_units,
+    reckon_units,
+    take_out_units,
+)
 from skavo.jobs.rehearsals import prove_draft, rehearse_draft
 from skavo.jobs.runner import Kind
 from skavo.jobs.tidying import tidy
@@ -21,6 +31,10 @@ _KINDS: dict[str, Kind] = {
     "proof": Kind(prove_draft),
     "paper": Kind(print_paper),
     LAYING_OUT: Kind(lay_out_again, waits=False),
+    BRINGING_IN: Kind(bring_in_units),
+    TAKING_OUT: Kind(take_out_units),
+    RECKONING: Kind(reckon_units, waits=False),
+    RECKONING_DAILY: Kind(reckon_units, waits=False, every=RECKONED_EVERY),
     "tidying": Kind(tidy, waits=False, every=timedelta(days=1)),
 }
 

@@ -8,7 +8,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from skavo.services.refusals import not_found
-from skavo.store.models import Interview, Job, Questionnaire, Revision, Study
+from skavo.store.models import Interview, Job, Questionnaire, Revision, Study, Unit, UnitKind
 
 _Row = TypeVar("_Row")
 
@@ -25,6 +25,14 @@ def the_study(session: Session, study_id: int) -> Study:
 
 def the_questionnaire(session: Session, questionnaire_id: int) -> Questionnaire:
     return _the(session.get(Questionnaire, questionnaire_id), "questionnaire")
+
+
+def the_unit(session: Session, unit_id: int) -> Unit:
+    return _the(session.get(Unit, unit_id), "unit")
+
+
+def the_kind(session: Session, kind_id: int) -> UnitKind:
+    return _the(session.get(UnitKind, kind_id), "kind of unit")
 
 
 def the_interview(session: Session, interview_id: int) -> Interview:

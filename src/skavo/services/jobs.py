@@ -8,6 +8,7 @@ from typing import Any
 from pydantic import BaseModel
 from sqlalchemy import select
 
+from skavo.jobs.registers import TAKING_OUT
 from skavo.services.desk import Desk
 from skavo.services.found import the_job
 from skavo.services.refusals import Refused
@@ -72,4 +73,6 @@ def file_of_job(desk: Desk, job_id: int) -> tuple[str, bytes]:
         if not masked and not desk.sees_sensitive:
             raise Refused("not_allowed", "This extract holds sensitive variables. Make one of your own without them.")
         desk.note("extract", job.study_id, name=job.result["name"], masked=masked)
+    if job.kind == TAKING_OUT and not job.order["masked"] and not desk.sees_sensitive:
+        raise Refused("not_allowed", "This file holds sensitive fields. Take one out of your own.")
     return job.result["name"], read_file(desk.store.files, job.result["file"])

@@ -139,7 +139,8 @@ def _station(begun: bool, waiting: int) -> StationOut:
 
 
 def _questionnaires(session: Session, study_id: int) -> list[Questionnaire]:
-    return list(session.scalars(select(Questionnaire).where(Questionnaire.study_id == study_id)))
+    asked = (Questionnaire.study_id == study_id, Questionnaire.describes == "interviews")
+    return list(session.scalars(select(Questionnaire).where(*asked)))
 
 
 def _steps(session: Session, questionnaire_id: int) -> int:

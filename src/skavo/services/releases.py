@@ -21,9 +21,11 @@ from skavo.core.questionnaire.findings import counted
 from skavo.core.questionnaire.known import Known
 from skavo.core.questionnaire.script import Script, read_script
 from skavo.core.rehearsal.replay import replay
+from skavo.jobs.registers import RECKONING
 from skavo.services.desk import Desk
 from skavo.services.drafts import newest_release, same_script
 from skavo.services.found import the_questionnaire, the_study
+from skavo.services.jobs import order_job
 from skavo.services.refusals import Refused, not_found
 from skavo.store.models import Device, Interview, OutsideTable, PlanStep, Questionnaire, Release, SavedTable, now
 from skavo.store.shelf import shelf_of
@@ -121,6 +123,8 @@ def make_release(desk: Desk, questionnaire_id: int, version: int, remark: str, *
         before = _releases(session, questionnaire_id)
         media = shelf_of(session, questionnaire.study_id)
     compiled = _compiled(questionnaire, media)
+    if questionnaire.describes == "units":
+        _check_fields(compiled)
     renamed = renaming(before, CompiledRelease(compiled)) if before and not practice else None
     digest, replayed = content_hash(compiled), replay(CompiledRelease(compiled), questionnaire.tests)
     with desk.store.session() as session:
@@ -151,7 +155,21 @@ def make_release(desk: Desk, questionnaire_id: int, version: int, remark: str, *
             detail["followed"] = followed
         session.add_all([release, desk.event(kept.study_id, "released", **detail)])
         session.flush()
-        return _told(desk, session, release, _holders(desk, session, kept.study_id))
+        told = _told(desk, session, release, _holders(desk, session, kept.study_id))
+        study_id = kept.study_id if kept.describes == "units" else None
+    if study_id is not None:
+        order_job(desk, study_id, RECKONING, {"study_id": study_id})
+    return told
+
+
+def _check_fields(compiled: dict[str, Any]) -> None:
+    """The fields of a kind of unit repeat in no roster: what repeats hangs below it, with fields of its own."""
+    roster = next((part for part in compiled["parts"] if part["kind"] == "roster"), None)
+    if roster is not None:
+        message = (
+            f"A unit holds no roster ({roster['variable']}). Make what repeats a kind of unit that hangs under it."
+        )
+        raise Refused("roster_in_unit", message)
 
 
 def sign_off(desk: Desk, questionnaire_id: int, number: int, remark: str) -> ReleaseOut:

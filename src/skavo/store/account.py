@@ -59,5 +59,7 @@ def do_not_fit(session: Session, sets: DataSets, study_id: int) -> set[int]:
 
 
 def _held(session: Session, sets: DataSets, study_id: int) -> dict[int, RawDataSet]:
-    of_study = select(Questionnaire.id).where(Questionnaire.study_id == study_id)
+    of_study = select(Questionnaire.id).where(
+        Questionnaire.study_id == study_id, Questionnaire.describes == "interviews"
+    )
     return {identity: sets.raw(session, identity) for identity in session.scalars(of_study)}

@@ -21,6 +21,7 @@ from skavo.store.counters import counter, data_counter
 from skavo.store.files import read_file
 from skavo.store.models import OutsideTable, PlanStep
 from skavo.store.raw_frames import RawDataSet, RawFrames
+from skavo.store.registers import Registers
 from skavo.store.sensitive import Hidden, flagged, hidden_of, masked_changes, masked_report
 
 _KEPT_IN_MEMORY = 6
@@ -51,6 +52,7 @@ class DataSets:
 
     def __init__(self, files: Path) -> None:
         self.files = files
+        self.registers = Registers()
         self._raw = RawFrames(files.parent / "cache")
         self._laid: dict[int, tuple[int, RawDataSet]] = {}
         self._kept: OrderedDict[int, tuple[int, Prepared]] = OrderedDict()

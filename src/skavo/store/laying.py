@@ -174,7 +174,11 @@ def _facts(read: ReadDocument, moments: Moments, by: str) -> Columns:
 
 def release_named(session: Session, study_id: int, document: InterviewDocument) -> Release | None:
     """The release a document was made with; one that names only its content means the newest with that content."""
-    of_study = select(Release).join(Questionnaire).where(Questionnaire.study_id == study_id)
+    of_study = (
+        select(Release)
+        .join(Questionnaire)
+        .where(Questionnaire.study_id == study_id, Questionnaire.describes == "interviews")
+    )
     if document.release:
         wanted = of_study.where(Release.identity == document.release)
     else:

@@ -195,7 +195,8 @@ def _withdrawn(session: Session, study_id: int) -> list[str]:
 
 def _newest_releases(session: Session, study_id: int) -> list[ReleaseLine]:
     """Of each questionnaire the newest, and the one for practice that is newer still."""
-    query = select(Release).join(Questionnaire).where(Questionnaire.study_id == study_id).order_by(Release.number)
+    asked = (Questionnaire.study_id == study_id, Questionnaire.describes == "interviews")
+    query = select(Release).join(Questionnaire).where(*asked).order_by(Release.number)
     newest: dict[int, list[Release]] = {}
     for release in session.scalars(query):
         if release.withdrawn is None and not release.awaits:

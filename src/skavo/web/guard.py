@@ -35,6 +35,8 @@ from skavo.store.models import (
     ShelfFile,
     Study,
     Team,
+    Unit,
+    UnitKind,
 )
 from skavo.store.people import of_teams
 from skavo.store.secrets import hash_of
@@ -57,6 +59,8 @@ _STUDY_OF: dict[str, Select[Any]] = {
     "profile_id": select(KeptProfile.study_id),
     "link_id": select(Link.study_id),
     "sheet_id": select(MapSheet.study_id),
+    "kind_id": select(UnitKind.study_id),
+    "unit_id": select(Unit.study_id),
     "batch_id": select(Batch.study_id),
     "form_id": select(Batch.study_id).join(PaperForm, PaperForm.batch_id == Batch.id),
     "addressee_id": select(Link.study_id).join(Addressee, Addressee.link_id == Link.id),
@@ -66,7 +70,7 @@ _NAMED: dict[str, Any] = {
     "job_id": Job.id, "member_id": Membership.id, "team_id": Team.id,
     "module_id": KeptModule.id, "shelf_file_id": ShelfFile.id, "profile_id": KeptProfile.id, "link_id": Link.id,
     "addressee_id": Addressee.id, "batch_id": Batch.id, "form_id": PaperForm.id,
-    "sheet_id": MapSheet.id,
+    "sheet_id": MapSheet.id, "kind_id": UnitKind.id, "unit_id": Unit.id,
 }  # fmt: skip
 # What lies in a questionnaire, and is named after it in an address.
 _IN_QUESTIONNAIRE: dict[str, Any] = {"step_id": PlanStep, "outside_id": OutsideTable, "table_id": SavedTable}

@@ -80,7 +80,9 @@ class StudyChange(StudyIn):
 def _out(session: Session, study: Study) -> StudyOut:
     releases = select(func.count()).where(Release.questionnaire_id == Questionnaire.id).scalar_subquery()
     columns = (Questionnaire.id, Questionnaire.title, Questionnaire.script["languages"], releases)
-    lines = session.execute(select(*columns).where(Questionnaire.study_id == study.id))
+    lines = session.execute(
+        select(*columns).where(Questionnaire.study_id == study.id, Questionnaire.describes == "interviews")
+    )
     mine = select(Membership.roles, Membership.supervises).where(
         Membership.study_id == study.id, Membership.person_id == caller().person_id, Membership.left_at.is_(None)
     )

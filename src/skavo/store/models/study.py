@@ -39,7 +39,7 @@ class Questionnaire(Base):
 
     `tests` are its test interviews: {name, answers, earlier, visits, outcome}; `outdated` are translations whose source
     has changed since, by key and language (core/languages/outdated.py), `set_aside` findings with reasons
-    (core/questionnaire/aside.py).
+    (core/questionnaire/aside.py). It `describes` interviews, or units of a register: then its lines are the fields of a kind.
     """
 
     __tablename__ = "questionnaire"
@@ -52,6 +52,7 @@ class Questionnaire(Base):
     tests: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")
     outdated: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
     set_aside: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
+    describes: Mapped[str] = mapped_column(String(16), default="interviews", server_default="interviews")
     study: Mapped[Study] = relationship()
 
 

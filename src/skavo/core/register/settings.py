@@ -1,0 +1,40 @@
+"""What is said of a kind of unit besides its fields, which are the lines of a questionnaire."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+Identity = Annotated[str, Field(min_length=1, max_length=200)]
+# How figures of what lies below are carried up to a unit.
+How = Literal["sum", "least", "most"]
+
+
+class Carried(BaseModel):
+    """The field `part_id` of this kind, told of every unit above: what it adds up to, or its least or most.
+
+    Of a single answer the least is the first of its codes and the most the last: where codes run from good to bad, the
+    most is the worst condition.
+    """
+
+    model_config = ConfigDict(extra="forbid")
+    part_id: Identity
+    how: How
+
+
+class KindSettings(BaseModel):
+    """`under` are the kinds, by identity, that it may hang under; `stands_alone` whether it needs none above it.
+
+    `key_named` is what its key is called and `key_mask` how one looks (as of a text answer), "" for any. `label` is the
+    field that units are called by, "" where they are called by their key; `glyph` stands before them in the tree.
+    """
+
+    model_config = ConfigDict(extra="forbid")
+    under: list[Annotated[int, Field(ge=1, le=2**31)]] = Field(default=[], max_length=50)
+    stands_alone: bool = True
+    key_named: str = Field(default="", max_length=40)
+    key_mask: str = Field(default="", max_length=200)
+    label: str = Field(default="", max_length=200)
+    glyph: str = Field(default="●", min_length=1, max_length=4)
+    carried: list[Carried] = Field(default=[], max_length=20)

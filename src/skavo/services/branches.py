@@ -1,0 +1,193 @@
+"""Plan, registers: the tree as it is unfolded, searched and narrowed down, and where its units lie."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field, Json
+from sqlalchemy.orm import Session
+
+from skavo.core.interview.release import PartSpec
+from skavo.core.register.narrowing import Narrowing
+from skavo.core.register.tree import NOWHERE, Mask
+from skavo.services.desk import Desk
+from skavo.services.found import the_study
+from skavo.store.models import now
+from skavo.store.registers import KindHere, Register, UnitRow
+from skavo.store.sensitive import MASK
+
+MOST_POINTS = 20_000
+
+
+class BranchQuery(BaseModel):
+    """`above` is the unit whose direct units are asked for, 0 for the outermost; `narrowing` is a Narrowing as JSON."""
+
+    model_config = ConfigDict(extra="forbid")
+    above: int = Field(default=0, ge=0, le=2**62)
+    narrowing: Json[Narrowing] = Field(default=Narrowing())
+    offset: int = Field(default=0, ge=0, le=10**9)
+    limit: int = Field(default=200, ge=1, le=1000)
+
+
+class PointsQuery(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    narrowing: Json[Narrowing] = Field(default=Narrowing())
+
+
+class BranchLine(BaseModel):
+    """A unit in the tree. `meant` says whether the narrowing means it itself, `below` how many of those that it means lie
+    in its branch, itself left out, `opens` whether anything is unfolded there. `filled` is the share of the fields of its
+    whole branch that hold something, None where it has none."""
+
+    id: int
+    kind_id: int
+    key: str
+    label: str
+    closed: bool
+    faults: int
+    meant: bool
+    below: int
+    opens: bool
+    filled: float | None
+
+
+class Total(BaseModel):
+    kind_id: int
+    units: int
+
+
+class Branch(BaseModel):
+    """Some of the units directly below one: `total` of them are in the narrowing, `meant` in the whole register. `totals`
+    are by kind, `filled` is the share of all fields that hold something."""
+
+    lines: list[BranchLine]
+    total: int
+    meant: int
+    totals: list[Total]
+    filled: float | None
+
+
+class WayOut(BaseModel):
+    """The units above one, the outermost first."""
+
+    ids: list[int]
+
+
+class PointsOut(BaseModel):
+    """Units with a place, column by column; `left` is how many more have one than are told."""
+
+    ids: list[int]
+    kind_ids: list[int]
+    latitudes: list[float]
+    longitudes: list[float]
+    labels: list[str]
+    left: int
+
+
+def hidden_fields(desk: Desk, register: Register) -> frozenset[str]:
+    """The fields of all kinds that whoever asks may not see."""
+    if desk.sees_sensitive:
+        return frozenset()
+    return frozenset(part_id for kind in register.kinds.values() for part_id in kind.hidden)
+
+
+def label_of(kind: KindHere, unit: Any, hidden: frozenset[str]) -> str:
+    """What a unit is called for whoever may not see `hidden` fields: its key, where its name is one of them."""
+    return unit.key if not unit.label or kind.settings.label in hidden else str(unit.label)
+
+
+def shows_places(kind: KindHere, hidden: frozenset[str]) -> bool:
+    """Whether the place that units of a kind are drawn at may be seen: its first field with one is not hidden."""
+    return not any(part.raw["id"] in hidden for part in place_fields(kind))
+
+
+def place_fields(kind: KindHere) -> list[PartSpec]:
+    return [part for part in kind.form.fields if part.raw["type"] in ("point", "path", "area")]
+
+
+def show_branch(desk: Desk, study_id: int, query: BranchQuery) -> Branch:
+    """What a narrowing leaves of the units directly below one, with what hangs below them."""
+    with desk.store.reading() as session:
+        register, hidden = _register(desk, session, study_id)
+    mask = register.meant(query.narrowing, hidden)
+    tree, counts = register.tree, register.tree.counts(mask)
+    place = tree.place_of(query.above) if query.above else NOWHERE
+    below = tree.below(place) if place != NOWHERE or not query.above else np.empty(0, dtype=np.int64)
+    # In an unnarrowed tree closed units are left out, and with them nothing that is open.
+    shown = below[counts[below] > 0]
+    page = shown[query.offset : query.offset + query.limit]
+    filled, asked = register.filled
+    return Branch(
+        lines=[_line(register, int(at), mask, counts, hidden) for at in page],
+        total=len(shown),
+        meant=int(mask.sum()),
+        totals=_totals(register, mask),
+        filled=_share(float(filled[register.tree.depth == 0].sum()), float(asked[register.tree.depth == 0].sum())),
+    )
+
+
+def _register(desk: Desk, session: Session, study_id: int) -> tuple[Register, frozenset[str]]:
+    the_study(session, study_id)
+    register = desk.sets.registers.of(session, study_id)
+    return register, hidden_fields(desk, register)
+
+
+def _line(register: Register, at: int, mask: Mask, counts: Any, hidden: frozenset[str]) -> BranchLine:
+    unit = register.units[at]
+    filled, asked = register.filled
+    below = int(counts[at]) - int(mask[at])
+    return BranchLine(
+        id=unit.id, kind_id=unit.kind_id, key=unit.key, label=label_of(register.kinds[unit.kind_id], unit, hidden),
+        closed=unit.closed_at is not None, faults=unit.faults, meant=bool(mask[at]), below=below, opens=below > 0,
+        filled=_share(float(filled[at]), float(asked[at])),
+    )  # fmt: skip
+
+
+def _share(filled: float, asked: float) -> float | None:
+    return filled / asked if asked > 0 else None
+
+
+def _totals(register: Register, mask: Mask) -> list[Total]:
+    counted = np.bincount(register.kind_ids[mask], minlength=1) if mask.any() else np.zeros(1, dtype=np.int64)
+    return [
+        Total(kind_id=kind_id, units=int(counted[kind_id]) if kind_id < len(counted) else 0)
+        for kind_id in register.kinds
+    ]
+
+
+def way_to(desk: Desk, study_id: int, unit_id: int) -> WayOut:
+    """What has to be unfolded to see a unit."""
+    with desk.store.reading() as session:
+        register, _ = _register(desk, session, study_id)
+    place = register.tree.place_of(unit_id)
+    way = [] if place == NOWHERE else register.tree.way_to(place)
+    return WayOut(ids=[register.units[at].id for at in way])
+
+
+def show_points(desk: Desk, study_id: int, query: PointsQuery) -> PointsOut:
+    """Where the units lie that a narrowing means; those whose place is hidden from whoever asks are left out."""
+    with desk.store.reading() as session:
+        register, hidden = _register(desk, session, study_id)
+    told = {kind.id for kind in register.kinds.values() if shows_places(kind, hidden)}
+    found: list[UnitRow] = [
+        unit
+        for at in np.flatnonzero(register.meant(query.narrowing, hidden))
+        if (unit := register.units[at]).latitude is not None and unit.kind_id in told
+    ]
+    shown = found[:MOST_POINTS]
+    return PointsOut(
+        ids=[unit.id for unit in shown], kind_ids=[unit.kind_id for unit in shown],
+        latitudes=[unit.latitude or 0.0 for unit in shown], longitudes=[unit.longitude or 0.0 for unit in shown],
+        labels=[label_of(register.kinds[unit.kind_id], unit, hidden) for unit in shown], left=len(found) - len(shown),
+    )  # fmt: skip
+
+
+def masked_words(words: str, part_id: str, hidden: frozenset[str]) -> str:
+    """What stands in a field for whoever may not see `hidden` ones; that it is empty may be known."""
+    return MASK if words and part_id in hidden else words
+
+
+def moment() -> Any:
+    """The present moment with an offset, as rules ask for it."""
+    return now().astimezone()

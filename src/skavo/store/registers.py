@@ -1,0 +1,363 @@
+"""The register of a study as columns in memory, and writing to it: every change with its event, in one transaction."""
+
+from __future__ import annotations
+
+import re
+import threading
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from datetime import datetime
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+from sqlalchemy import func, insert, select
+from sqlalchemy.orm import Session
+
+from skavo.core.interview.release import Release as EngineRelease
+from skavo.core.interview.sensitive import marked_in, sensitive_parts
+from skavo.core.register.bring_in import Judged, Kind
+from skavo.core.register.cells import plain
+from skavo.core.register.changes import Changes, Origin, What, changes_between
+from skavo.core.register.figures import figures_of, said
+from skavo.core.register.form import Reckoned, UnitForm
+from skavo.core.register.narrowing import Narrowing, meets
+from skavo.core.register.settings import Carried, KindSettings
+from skavo.core.register.tree import NOWHERE, Mask, Tree, tree_of
+from skavo.store.counters import counter, raise_counter
+from skavo.store.laying import loaded_release
+from skavo.store.models import Questionnaire, Release, Unit, UnitEvent, UnitKind, now
+
+_KEPT = 4
+_INSERTED_AT_ONCE = 2_000
+
+
+def register_counter(study_id: int) -> str:
+    """The name of the counter of all changes to a study's register."""
+    return f"register/{study_id}"
+
+
+@dataclass(frozen=True)
+class KindHere(Kind):
+    """A kind with what the store says of it. `name` is the short name of its questionnaire; `release_id` and `number` are
+    those of the release in force, None before the first; `hidden` are its sensitive fields."""
+
+    study_id: int
+    questionnaire_id: int
+    title: str
+    position: int
+    version: int
+    release_id: int | None
+    number: int | None
+    hidden: frozenset[str]
+
+
+def kinds_of(session: Session, study_id: int) -> list[KindHere]:
+    """The kinds of a study in their order, each with its newest release that is in force."""
+    rows = session.execute(
+        select(UnitKind, Questionnaire)
+        .join(Questionnaire, Questionnaire.id == UnitKind.questionnaire_id)
+        .where(UnitKind.study_id == study_id)
+        .order_by(UnitKind.position, UnitKind.id)
+    )
+    return [_kind(session, kind, questionnaire) for kind, questionnaire in rows]
+
+
+def _kind(session: Session, kind: UnitKind, questionnaire: Questionnaire) -> KindHere:
+    in_force = (Release.practice.is_(False), Release.awaits.is_(False), Release.withdrawn.is_(None))
+    mine = select(Release).where(Release.questionnaire_id == questionnaire.id, *in_force)
+    release = session.scalars(mine.order_by(Release.number.desc()).limit(1)).first()
+    compiled = loaded_release(release) if release is not None else None
+    settings = KindSettings.model_validate(kind.settings)
+    return KindHere(
+        id=kind.id, name=questionnaire.script["name"], settings=settings, form=UnitForm(compiled, settings.label),
+        study_id=kind.study_id, questionnaire_id=questionnaire.id, title=questionnaire.title, position=kind.position,
+        version=kind.version, release_id=release.id if release is not None else None,
+        number=release.number if release is not None else None, hidden=_hidden(compiled, questionnaire),
+    )  # fmt: skip
+
+
+def _hidden(release: EngineRelease | None, questionnaire: Questionnaire) -> frozenset[str]:
+    if release is None:
+        return frozenset()
+    marked = marked_in([release], questionnaire.script.get("parts", ()))
+    return marked | {release.parts[index].raw["id"] for index in sensitive_parts(release, marked)}
+
+
+@dataclass(frozen=True)
+class UnitRow:
+    """A unit as the columns are made of it."""
+
+    id: int
+    kind_id: int
+    above_id: int | None
+    key: str
+    label: str
+    answers: dict[str, Any]
+    derived: dict[str, Any]
+    faults: int
+    filled: int
+    asked: int
+    latitude: float | None
+    longitude: float | None
+    closed_at: datetime | None
+    owner_id: int | None
+    changed: int
+
+    @cached_property
+    def sorted_by(self) -> str:
+        """Its name for putting in order, so that 9 comes before 10."""
+        return _NUMBER.sub(lambda digits: digits[0].rjust(12, "0"), (self.label or self.key).casefold())
+
+    @cached_property
+    def found_by(self) -> str:
+        return f"{plain(self.label)} {plain(self.key)}"
+
+    def value(self, part_id: str) -> Any:
+        return self.answers.get(part_id, self.derived.get(part_id))
+
+
+_NUMBER = re.compile(r"\d+", re.ASCII)
+_COLUMNS = (
+    Unit.id, Unit.kind_id, Unit.above_id, Unit.key, Unit.label, Unit.answers, Unit.derived, func.json_array_length(Unit.faults), Unit.filled,
+    Unit.asked, Unit.latitude, Unit.longitude, Unit.closed_at, Unit.owner_id, Unit.changed,
+)  # fmt: skip
+
+
+@dataclass
+class Register:
+    """The units of a study in the tree's order, at one state of it."""
+
+    kinds: dict[int, KindHere]
+    tree: Tree
+    units: list[UnitRow]
+    _figures: dict[tuple[str, str], np.ndarray] = field(default_factory=dict)
+
+    @cached_property
+    def kind_ids(self) -> np.ndarray:
+        return np.array([unit.kind_id for unit in self.units], dtype=np.int64)
+
+    @cached_property
+    def closed(self) -> Mask:
+        return np.array([unit.closed_at is not None for unit in self.units], dtype=np.bool_)
+
+    @cached_property
+    def filled(self) -> tuple[np.ndarray, np.ndarray]:
+        """Of each branch, how many fields hold something, and how many there are; what is closed does not count."""
+        counts = [(0, 0) if unit.closed_at else (unit.filled, unit.asked) for unit in self.units]
+        filled, asked = (
+            (np.array(column, dtype=np.float64) for column in zip(*counts, strict=True)) if counts else ([], [])
+        )
+        return self.tree.carried(np.asarray(filled), "sum"), self.tree.carried(np.asarray(asked), "sum")
+
+    def values(self, part_id: str) -> list[Any]:
+        return [unit.value(part_id) for unit in self.units]
+
+    def at(self, unit_id: int) -> UnitRow | None:
+        place = self.tree.place_of(unit_id)
+        return None if place == NOWHERE else self.units[place]
+
+    def meant(self, narrowing: Narrowing, hidden: frozenset[str] = frozenset()) -> Mask:
+        """Which units a narrowing means; shape (n,). Nothing is found by the fields that are `hidden` from who asks."""
+        count = len(self.units)
+        mask: Mask = np.ones(count, dtype=np.bool_) if narrowing.closed else ~self.closed
+        if narrowing.kind:
+            mask &= self.kind_ids == narrowing.kind
+        if narrowing.below:
+            place = self.tree.place_of(narrowing.below)
+            inside = np.zeros(count, dtype=np.bool_)
+            if place != NOWHERE:
+                inside[place + 1 : self.tree.ends[place]] = True
+            mask &= inside
+        if words := plain(narrowing.words):
+            nameless = {kind.id for kind in self.kinds.values() if kind.settings.label in hidden}
+            mask &= np.fromiter(
+                (words in (plain(u.key) if u.kind_id in nameless else u.found_by) for u in self.units), np.bool_, count
+            )
+        if narrowing.faulty:
+            mask &= np.fromiter((unit.faults > 0 for unit in self.units), np.bool_, count)
+        for condition in narrowing.conditions:
+            asked = [self.kinds[narrowing.kind]] if narrowing.kind in self.kinds else self.kinds.values()
+            kind = next((k for k in asked if condition.part_id in k.form.by_id), None)
+            if kind is None or kind.form.release is None or condition.part_id in hidden:
+                mask &= False
+                continue
+            part = kind.form.by_id[condition.part_id]
+            values = [unit.value(condition.part_id) if unit.kind_id == kind.id else None for unit in self.units]
+            mask &= (self.kind_ids == kind.id) & meets(kind.form.release, part, condition, values)
+        return mask
+
+    def carried(self, kind: KindHere, carried: Carried) -> np.ndarray:
+        """What every branch holds of a field that is carried upward; what is closed does not count. NaN for none."""
+        known = (carried.part_id, carried.how)
+        if known not in self._figures:
+            assert kind.form.release is not None
+            values = [
+                unit.value(carried.part_id) if unit.kind_id == kind.id and unit.closed_at is None else None
+                for unit in self.units
+            ]
+            figures = figures_of(kind.form.release, kind.form.by_id[carried.part_id], values)
+            self._figures[known] = self.tree.carried(figures, carried.how)
+        return self._figures[known]
+
+    def carried_said(self, kind: KindHere, carried: Carried, place: int) -> Any:
+        """The same at one place, as an answer of the field; None for none."""
+        figure = float(self.carried(kind, carried)[place])
+        assert kind.form.release is not None
+        return None if np.isnan(figure) else said(kind.form.release, kind.form.by_id[carried.part_id], figure)
+
+
+class Registers:
+    """Keeps the registers of the studies used last in memory, each brought forward by what has changed since."""
+
+    def __init__(self) -> None:
+        self._rows: dict[int, dict[int, UnitRow]] = {}
+        self._made: dict[int, tuple[tuple[int, ...], Register]] = {}
+        self._turn = threading.Lock()
+
+    def of(self, session: Session, study_id: int) -> Register:
+        """The register of a study as it stands."""
+        kinds = kinds_of(session, study_id)
+        stands = counter(session, register_counter(study_id))
+        state = (stands, *(n for kind in kinds for n in (kind.id, kind.version, kind.release_id or 0)))
+        with self._turn:
+            made = self._made.pop(study_id, None)
+            if made is None or made[0] != state:
+                made = (state, self._bring_forward(session, study_id, kinds))
+            self._made[study_id] = made
+            while len(self._made) > _KEPT:
+                oldest = next(iter(self._made))
+                del self._made[oldest], self._rows[oldest]
+            return made[1]
+
+    def _bring_forward(self, session: Session, study_id: int, kinds: Sequence[KindHere]) -> Register:
+        rows = self._rows.setdefault(study_id, {})
+        # A restored backup may stand behind what is kept here.
+        known = max((row.changed for row in rows.values()), default=0)
+        if known > counter(session, register_counter(study_id)):
+            rows.clear()
+            known = 0
+        changed = select(*_COLUMNS).where(Unit.study_id == study_id, Unit.changed > known)
+        for found in session.execute(changed).tuples():
+            rows[found[0]] = UnitRow(*found)
+        units = list(rows.values())
+        position = {kind.id: at for at, kind in enumerate(kinds)}
+        order = [(position.get(unit.kind_id, 0), unit.sorted_by, unit.key) for unit in units]
+        tree = tree_of([unit.id for unit in units], [unit.above_id for unit in units], order)
+        in_order = [rows[int(unit_id)] for unit_id in tree.ids]
+        return Register({kind.id: kind for kind in kinds}, tree, in_order)
+
+
+@dataclass(frozen=True)
+class By:
+    """Who changes a register, from where; `detail` is told with every event."""
+
+    name: str
+    person_id: int | None
+    origin: Origin
+    detail: dict[str, Any] = field(default_factory=dict)
+    at: datetime = field(default_factory=now)
+
+    def event(self, unit: Unit, what: What, changes: Changes | None = None, **detail: Any) -> UnitEvent:
+        return UnitEvent(
+            study_id=unit.study_id, unit_id=unit.id, at=self.at, by=self.name, by_id=self.person_id,
+            origin=self.origin, what=what, changes=changes or {}, detail={**self.detail, **detail},
+        )  # fmt: skip
+
+
+def touch(session: Session, unit: Unit) -> None:
+    """Let everybody who keeps the register know that a unit has changed."""
+    unit.changed = raise_counter(session, register_counter(unit.study_id))
+    unit.version = (unit.version or 0) + 1
+
+
+def put_answers(session: Session, unit: Unit, kind: KindHere, answers: dict[str, Any], by: By) -> Changes:
+    """Give a unit these answers, with what follows from them and the event; nothing happens where they are the same."""
+    changes = changes_between(unit.answers, answers)
+    if changes:
+        take_over(unit, kind, answers, kind.form.reckon(answers, by.at))
+        touch(session, unit)
+        session.add(by.event(unit, "changed", changes))
+    return changes
+
+
+def take_over(unit: Unit, kind: KindHere, answers: dict[str, Any], reckoned: Reckoned) -> None:
+    for name, value in reckoned_columns(kind, answers, reckoned).items():
+        setattr(unit, name, value)
+
+
+def reckoned_columns(kind: KindHere, answers: dict[str, Any], reckoned: Reckoned) -> dict[str, Any]:
+    """The columns of a unit that hold its answers and what follows from them."""
+    latitude, longitude = reckoned.point or (None, None)
+    return {
+        "answers": answers, "derived": reckoned.derived, "label": reckoned.label[:200], "filled": reckoned.filled,
+        "asked": reckoned.asked, "latitude": latitude, "longitude": longitude, "release_id": kind.release_id,
+        "faults": [{"field": f.part_id, "strength": f.strength, "text": f.text} for f in reckoned.faults],
+    }  # fmt: skip
+
+
+def put_rows(session: Session, kinds: dict[int, KindHere], wanted: Sequence[Judged], by: By) -> dict[str, int]:
+    """Write the rows of a file that come in (core.register.bring_in); how many became what."""
+    if not wanted:
+        return {"made": 0, "changed": 0}
+    stands = raise_counter(session, register_counter(next(iter(kinds.values())).study_id))
+    made_ids: dict[int, int] = {one.row: one.unit_id for one in wanted if one.unit_id is not None}
+    new = [one for one in wanted if one.unit_id is None]
+    waiting = new
+    while waiting:
+        ready = [one for one in waiting if one.above_row is None or one.above_row in made_ids]
+        assert ready, "rows that lie under themselves are judged wrong"
+        for ids, batch in _inserted(session, kinds, ready, made_ids, stands):
+            made_ids.update(zip((one.row for one in batch), ids, strict=True))
+        waiting = [one for one in waiting if one.row not in made_ids]
+    old = [one for one in wanted if one.unit_id is not None]
+    events = [_row_event(kinds, one, made_ids, by, "made") for one in new]
+    for one in old:
+        unit = session.get_one(Unit, one.unit_id)
+        assert one.reckoned is not None
+        take_over(unit, kinds[one.kind_id], one.answers, one.reckoned)
+        unit.changed, unit.version = stands, unit.version + 1
+        if one.moves:
+            above = _above(one, made_ids)
+            events.append(_row_event(kinds, one, made_ids, by, "moved", moved={"from": unit.above_id, "to": above}))
+            unit.above_id = above
+        if one.changes:
+            events.append(_row_event(kinds, one, made_ids, by, "changed"))
+    session.flush()
+    for at in range(0, len(events), _INSERTED_AT_ONCE):
+        session.execute(insert(UnitEvent), events[at : at + _INSERTED_AT_ONCE])
+    return {"made": len(new), "changed": len(old)}
+
+
+def _above(one: Judged, made_ids: dict[int, int]) -> int | None:
+    return made_ids[one.above_row] if one.above_row is not None else one.above_unit
+
+
+def _inserted(
+    session: Session, kinds: dict[int, KindHere], rows: Sequence[Judged], made_ids: dict[int, int], stands: int
+) -> Iterable[tuple[list[int], Sequence[Judged]]]:
+    statement = insert(Unit).returning(Unit.id, sort_by_parameter_order=True)
+    for at in range(0, len(rows), _INSERTED_AT_ONCE):
+        batch = rows[at : at + _INSERTED_AT_ONCE]
+        values = []
+        for one in batch:
+            kind = kinds[one.kind_id]
+            assert one.reckoned is not None
+            values.append(
+                {
+                    "study_id": kind.study_id, "kind_id": kind.id, "above_id": _above(one, made_ids), "key": one.key,
+                    "changed": stands, **reckoned_columns(kind, one.answers, one.reckoned),
+                }
+            )  # fmt: skip
+        yield list(session.scalars(statement, values)), batch
+
+
+def _row_event(
+    kinds: dict[int, KindHere], one: Judged, made_ids: dict[int, int], by: By, what: What, **detail: Any
+) -> dict[str, Any]:
+    changes = {} if what == "moved" else one.changes
+    return {
+        "study_id": kinds[one.kind_id].study_id, "unit_id": made_ids[one.row], "at": by.at, "by": by.name,
+        "by_id": by.person_id, "origin": by.origin, "what": what, "changes": changes,
+        "detail": {**by.detail, "row": one.row, **detail},
+    }  # fmt: skip

@@ -1,0 +1,163 @@
+"""Registers at the desk: kinds of unit, the tree, units."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from skavo.formats.read_table import MOST_BYTES
+from skavo.services import branches, registers, unit_changes, unit_files, units
+from skavo.services.branches import Branch, BranchQuery, PointsOut, PointsQuery, WayOut
+from skavo.services.jobs import JobOut
+from skavo.services.registers import KindChange, KindIn, ReadyOut, UnitKindOut
+from skavo.services.unit_changes import CloseIn, MergeIn, MoveIn, SplitIn, UnitChange, UnitIn
+from skavo.services.unit_files import BringInOrder, FileOut, TakeOutOrder
+from skavo.services.units import UnitOut, UnitQuery
+from skavo.store.files import Upload
+from skavo.web.guard import caller
+from skavo.web.routing import Resource, desk, store
+from skavo.web.shapes import StudyPath
+from skavo.web.uploads import take_piece
+
+api = Resource("registers")
+
+
+class KindPath(BaseModel):
+    kind_id: int
+
+
+class UnitPath(BaseModel):
+    unit_id: int
+
+
+class UnitInStudyPath(StudyPath):
+    unit_id: int
+
+
+class UnitFilePath(StudyPath):
+    """`name` is what whoever sends it calls the file on its way: 32 random bytes in hexadecimal."""
+
+    name: str = Field(pattern="^[0-9a-f]{64}$")
+
+
+class FileNameQuery(BaseModel):
+    """`called` is the file’s own name."""
+
+    model_config = ConfigDict(extra="forbid")
+    called: str = Field(min_length=1, max_length=200)
+
+
+class UnitFileOut(BaseModel):
+    """How much has arrived; `file`, once all of it has, says what is in it."""
+
+    received: int
+    file: FileOut | None = None
+
+
+@api.route_for("get", "/ready-unit-kinds", needs="signed-in", returns=list[ReadyOut])
+def ready_kinds() -> list[ReadyOut]:
+    return registers.list_ready()
+
+
+@api.route_for("get", "/studies/<int:study_id>/unit-kinds", needs="register.read", returns=list[UnitKindOut])
+def list_kinds(path: StudyPath) -> list[UnitKindOut]:
+    return registers.list_kinds(desk(), path.study_id)
+
+
+@api.route_for("post", "/studies/<int:study_id>/unit-kinds", needs="script.write", returns=UnitKindOut, status=201)
+def make_kind(path: StudyPath, body: KindIn) -> UnitKindOut:
+    return registers.make_kind(desk(), path.study_id, body)
+
+
+@api.route_for("put", "/unit-kinds/<int:kind_id>", needs="script.write", returns=UnitKindOut)
+def change_kind(path: KindPath, body: KindChange) -> UnitKindOut:
+    return registers.change_kind(desk(), path.kind_id, body)
+
+
+@api.route_for("delete", "/unit-kinds/<int:kind_id>", needs="script.write", status=204)
+def remove_kind(path: KindPath) -> None:
+    registers.remove_kind(desk(), path.kind_id)
+
+
+@api.route_for("get", "/studies/<int:study_id>/units", needs="register.read", returns=Branch)
+def branch(path: StudyPath, query: BranchQuery) -> Branch:
+    return branches.show_branch(desk(), path.study_id, query)
+
+
+@api.route_for("get", "/studies/<int:study_id>/unit-points", needs="register.read", returns=PointsOut)
+def points(path: StudyPath, query: PointsQuery) -> PointsOut:
+    return branches.show_points(desk(), path.study_id, query)
+
+
+@api.route_for("get", "/studies/<int:study_id>/units/<int:unit_id>/way", needs="register.read", returns=WayOut)
+def way(path: UnitInStudyPath) -> WayOut:
+    return branches.way_to(desk(), path.study_id, path.unit_id)
+
+
+@api.route_for("post", "/studies/<int:study_id>/units", needs="register.write", returns=UnitOut, status=201)
+def make(path: StudyPath, body: UnitIn) -> UnitOut:
+    return unit_changes.make_unit(desk(), path.study_id, body)
+
+
+@api.route_for("get", "/units/<int:unit_id>", needs="register.read", returns=UnitOut)
+def show(path: UnitPath, query: UnitQuery) -> UnitOut:
+    return units.show_unit(desk(), path.unit_id, query.on)
+
+
+@api.route_for("put", "/units/<int:unit_id>", needs="register.write", returns=UnitOut)
+def change(path: UnitPath, body: UnitChange) -> UnitOut:
+    return unit_changes.change_unit(desk(), path.unit_id, body)
+
+
+@api.route_for("post", "/units/<int:unit_id>/move", needs="register.write", returns=UnitOut)
+def move(path: UnitPath, body: MoveIn) -> UnitOut:
+    return unit_changes.move_unit(desk(), path.unit_id, body)
+
+
+@api.route_for("post", "/units/<int:unit_id>/closing", needs="register.write", returns=UnitOut)
+def close(path: UnitPath, body: CloseIn) -> UnitOut:
+    return unit_changes.close_unit(desk(), path.unit_id, body)
+
+
+@api.route_for("post", "/units/<int:unit_id>/merge", needs="register.write", returns=UnitOut)
+def merge(path: UnitPath, body: MergeIn) -> UnitOut:
+    return unit_changes.merge_unit(desk(), path.unit_id, body)
+
+
+@api.route_for("post", "/units/<int:unit_id>/split", needs="register.write", returns=UnitOut)
+def split(path: UnitPath, body: SplitIn) -> UnitOut:
+    return unit_changes.split_unit(desk(), path.unit_id, body)
+
+
+@api.route_for("get", "/studies/<int:study_id>/unit-files/<string:name>", needs="register.write", returns=UnitFileOut)
+def arrived_of_file(path: UnitFilePath) -> UnitFileOut:
+    """How much of a file has arrived, so that sending goes on where it broke off."""
+    return UnitFileOut(received=_upload(path).received)
+
+
+@api.route_for("put", "/studies/<int:study_id>/unit-files/<string:name>", needs="register.write", returns=UnitFileOut)
+def take_file(path: UnitFilePath, query: FileNameQuery) -> UnitFileOut:
+    """Take in the next piece of a file with units; with the last one it is looked into."""
+    upload = _upload(path)
+    received, total = take_piece(upload, MOST_BYTES)
+    if received < total:
+        return UnitFileOut(received=received)
+    try:
+        return UnitFileOut(
+            received=received, file=unit_files.take_file(desk(), path.study_id, query.called, upload.lies_at)
+        )
+    finally:
+        upload.forget()
+
+
+def _upload(path: UnitFilePath) -> Upload:
+    return Upload(store().files, f"units-{path.study_id}-{caller().person_id}", path.name)
+
+
+@api.route_for("post", "/studies/<int:study_id>/unit-arrivals", needs="register.write", returns=JobOut, status=202)
+def bring_in(path: StudyPath, body: BringInOrder) -> JobOut:
+    return unit_files.order_bringing_in(desk(), path.study_id, body)
+
+
+@api.route_for("post", "/studies/<int:study_id>/unit-extracts", needs="register.read", returns=JobOut, status=202)
+def take_out(path: StudyPath, body: TakeOutOrder) -> JobOut:
+    return unit_files.order_taking_out(desk(), path.study_id, body)

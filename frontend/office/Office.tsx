@@ -13,7 +13,9 @@ import { StudyFrame } from './ui/StudyFrame';
 import { NotFound } from './ui/states';
 
 const Logbook = lazy(() => import('./features/logbook/Logbook'));
-const Plan = lazy(() => import('./features/studies/Plan'));
+const Plan = lazy(() => import('./features/plan/Plan'));
+const StudyFacts = lazy(() => import('./features/plan/StudyFacts'));
+const RegistersPage = lazy(() => import('./features/plan/registers/RegistersPage'));
 const ScriptPage = lazy(() => import('./features/questionnaire/ScriptPage'));
 const Field = lazy(() => import('./features/field/Field'));
 const PhonesPart = lazy(() => import('./features/field/PhonesPart'));
@@ -63,7 +65,10 @@ export function Office() {
           <Route index element={<Logbook />} />
           <Route path="people" element={<PeoplePage />} />
           <Route path="record" element={<RecordPage />} />
-          <Route path="plan" element={<Plan />} />
+          <Route path="plan" element={<Plan />}>
+            <Route index element={<StudyFacts />} />
+            <Route path="registers" element={<RegistersPage />} />
+          </Route>
           <Route path="questionnaire" element={<ScriptPage />} />
           <Route path="field" element={<Field />}>
             <Route index element={<PhonesPart />} />

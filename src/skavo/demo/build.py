@@ -24,9 +24,12 @@ from skavo.demo.answers import add_links_and_papers
 from skavo.demo.isles import isles_map
 from skavo.demo.people import ENUMERATORS, PASSWORD, REASONS, STAFF, SUPERVISES, TOLD, Enumerator, Told
 from skavo.demo.questionnaire import demo_media, demo_script
+from skavo.demo.register import build_register
 from skavo.demo.respondents import Workshop, unit_code
 from skavo.formats.read_table import read_table
+from skavo.jobs.mail import Mail
 from skavo.jobs.runner import Jobs
+from skavo.jobs.works import kinds_of
 from skavo.services.desk import Desk
 from skavo.services.drafts import make_questionnaire, save_script
 from skavo.services.maps import bring_in_sheet
@@ -84,9 +87,12 @@ def build_study(store: Store, script: Script | None = None) -> int:
         _take_in_people(session, study_id)
         manager = session.scalars(select(Person).where(Person.login == STAFF[0][0])).one().id
     sets = DataSets(store.files)
-    desk = Desk(store, sets, Jobs(store, sets, {}), STAFF[0][1], manager, granted(["data_manager"]))
+    jobs = Jobs(store, sets, kinds_of(Mail))
+    desk = Desk(store, sets, jobs, STAFF[0][1], manager, granted(["data_manager"]))
     _set_profiles(desk, study_id, [] if script else [_bring_in_map(desk, study_id)])
     _write_questionnaire(desk, study_id, script or demo_script(), {} if script else demo_media())
+    if script is None:
+        build_register(desk, study_id, demo_script())
     return study_id
 
 

@@ -18,16 +18,20 @@ from skavo.store.registers import KindHere, Register, UnitRow
 from skavo.store.sensitive import MASK
 
 MOST_POINTS = 20_000
+_MOST_DEEP = 500
 
 
 class BranchQuery(BaseModel):
-    """`above` is the unit whose direct units are asked for, 0 for the outermost; `narrowing` is a Narrowing as JSON."""
+    """`above` is the unit whose direct units are asked for, 0 for the outermost; `narrowing` is a Narrowing as JSON.
+
+    With `deep` all that the narrowing leaves is told at once, as long as it is not too much.
+    """
 
     model_config = ConfigDict(extra="forbid")
     above: int = Field(default=0, ge=0, le=2**62)
     narrowing: Json[Narrowing] = Field(default=Narrowing())
-    offset: int = Field(default=0, ge=0, le=10**9)
-    limit: int = Field(default=200, ge=1, le=1000)
+    deep: bool = False
+    limit: int = Field(default=200, ge=1, le=5000)
 
 
 class PointsQuery(BaseModel):
@@ -37,7 +41,7 @@ class PointsQuery(BaseModel):
 
 class BranchLine(BaseModel):
     """A unit in the tree. `meant` says whether the narrowing means it itself, `below` how many of those that it means lie
-    in its branch, itself left out, `opens` whether anything is unfolded there. `filled` is the share of the fields of its
+    in its branch, itself left out. `filled` is the share of the fields of its
     whole branch that hold something, None where it has none."""
 
     id: int
@@ -46,9 +50,9 @@ class BranchLine(BaseModel):
     label: str
     closed: bool
     faults: int
+    depth: int
     meant: bool
     below: int
-    opens: bool
     filled: float | None
 
 
@@ -58,10 +62,12 @@ class Total(BaseModel):
 
 
 class Branch(BaseModel):
-    """Some of the units directly below one: `total` of them are in the narrowing, `meant` in the whole register. `totals`
-    are by kind, `filled` is the share of all fields that hold something."""
+    """The first units directly below one, of `total` that the narrowing leaves there; or, `deep`, all that it leaves, each
+    behind what it lies under. `meant` are in the whole register, `totals` by kind; `filled` is the share of all fields that
+    hold something."""
 
     lines: list[BranchLine]
+    deep: bool
     total: int
     meant: int
     totals: list[Total]
@@ -116,14 +122,18 @@ def show_branch(desk: Desk, study_id: int, query: BranchQuery) -> Branch:
     below = tree.below(place) if place != NOWHERE or not query.above else np.empty(0, dtype=np.int64)
     # In an unnarrowed tree closed units are left out, and with them nothing that is open.
     shown = below[counts[below] > 0]
-    page = shown[query.offset : query.offset + query.limit]
+    every = np.flatnonzero(counts > 0) if query.deep else shown
+    deep = query.deep and len(every) <= _MOST_DEEP
+    page = every if deep else shown[: query.limit]
     filled, asked = register.filled
+    outermost = tree.depth == 0
     return Branch(
         lines=[_line(register, int(at), mask, counts, hidden) for at in page],
+        deep=deep,
         total=len(shown),
         meant=int(mask.sum()),
         totals=_totals(register, mask),
-        filled=_share(float(filled[register.tree.depth == 0].sum()), float(asked[register.tree.depth == 0].sum())),
+        filled=_share(float(np.nansum(filled[outermost])), float(np.nansum(asked[outermost]))),
     )
 
 
@@ -139,7 +149,7 @@ def _line(register: Register, at: int, mask: Mask, counts: Any, hidden: frozense
     below = int(counts[at]) - int(mask[at])
     return BranchLine(
         id=unit.id, kind_id=unit.kind_id, key=unit.key, label=label_of(register.kinds[unit.kind_id], unit, hidden),
-        closed=unit.closed_at is not None, faults=unit.faults, meant=bool(mask[at]), below=below, opens=below > 0,
+        closed=unit.closed_at is not None, faults=unit.faults, depth=int(register.tree.depth[at]), meant=bool(mask[at]), below=below,
         filled=_share(float(filled[at]), float(asked[at])),
     )  # fmt: skip
 

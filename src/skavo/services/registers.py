@@ -68,7 +68,7 @@ class UnitKindOut(BaseModel):
     version: int
 
 
-class ReadyOut(BaseModel):
+class ReadyKindOut(BaseModel):
     name: str
     title: str
     measures: str
@@ -135,10 +135,10 @@ def _fields(desk: Desk, kind: KindHere) -> list[FieldOut]:
     ]  # fmt: skip
 
 
-def list_ready() -> list[ReadyOut]:
+def list_ready() -> list[ReadyKindOut]:
     """The kinds to begin with, and what they hold."""
     return [
-        ReadyOut(
+        ReadyKindOut(
             name=ready.fields.name, title=ready.fields.title["en"], measures=ready.fields.measures["en"],
             glyph=ready.settings.glyph,
             fields=[

@@ -30,7 +30,7 @@ class ColumnOut(BaseModel):
     what: str
 
 
-class FileOut(BaseModel):
+class UnitsTableOut(BaseModel):
     """A file that was sent; `file` is its hash."""
 
     file: str
@@ -59,7 +59,7 @@ class TakeOutOrder(BaseModel):
     format: Literal["csv", "xlsx", "geojson"] = "xlsx"
 
 
-def take_file(desk: Desk, study_id: int, name: str, sent: Path) -> FileOut:
+def take_file(desk: Desk, study_id: int, name: str, sent: Path) -> UnitsTableOut:
     """Keep a file that was sent, and say what is in it."""
     desk.needs_whole_study("Registers")
     content = sent.read_bytes()
@@ -69,7 +69,7 @@ def take_file(desk: Desk, study_id: int, name: str, sent: Path) -> FileOut:
         kinds = kinds_of(session, study_id)
     guessed = guess_columns(file.headings, kinds)
     first = [cells for _, cells in file.rows[:_SAMPLES]]
-    return FileOut(
+    return UnitsTableOut(
         file=keep_file(desk.store.files, content), name=name, rows=len(file.rows),
         columns=[
             ColumnOut(heading=h, samples=[cells.get(h, "")[:60] for cells in first], what=guessed[h]) for h in file.headings

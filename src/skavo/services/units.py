@@ -62,7 +62,7 @@ class FaultLine(BaseModel):
     text: str
 
 
-class Step(BaseModel):
+class WayStep(BaseModel):
     """A unit on the way to another one."""
 
     id: int
@@ -95,14 +95,14 @@ class Below(BaseModel):
 
 
 class UnitOut(BaseModel):
-    """A unit as it is, or as it was at the end of the day `on`. `shapes` are its paths and areas in JSON form."""
+    """A unit as it is, or as it was at the end of the day `on`."""
 
     id: int
     study_id: int
     kind_id: int
     key: str
     label: str
-    way: list[Step]
+    way: list[WayStep]
     fields: list[FieldLine]
     carried: list[CarriedLine]
     faults: list[FaultLine]
@@ -113,7 +113,6 @@ class UnitOut(BaseModel):
     asked: int
     latitude: float | None
     longitude: float | None
-    shapes: list[Any]
     closed_at: datetime | None
     closed_why: str
     owner: str
@@ -172,7 +171,7 @@ def _told(
     return UnitOut(
         id=unit.id, study_id=unit.study_id, kind_id=kind.id, key=unit.key,
         label=label_of(kind, unit, hidden) if on is None else reckoned.label or unit.key,
-        way=[Step(id=u.id, kind_id=u.kind_id, label=label_of(register.kinds[u.kind_id], u, hidden)) for u in way],
+        way=[WayStep(id=u.id, kind_id=u.kind_id, label=label_of(register.kinds[u.kind_id], u, hidden)) for u in way],
         fields=lines, carried=_carried(register, place, kind, hidden, at) if on is None else [],
         faults=[
             FaultLine(part_id=fault.part_id, strength=fault.strength, text=fault.text)
@@ -183,7 +182,6 @@ def _told(
         history=[_event(kind.form, event, hidden, at) for event in shown_events],
         more_history=len(events) - len(shown_events),
         latitude=point[0] if point else None, longitude=point[1] if point else None,
-        shapes=[line.value for line in lines if line.kind in ("path", "area") and isinstance(line.value, dict) and "points" in line.value],
         closed_at=unit.closed_at, closed_why=unit.closed_why, owner=owner, version=unit.version, on=on,
     )  # fmt: skip
 

@@ -233,10 +233,10 @@ class Registers:
     def _bring_forward(self, session: Session, study_id: int, kinds: Sequence[KindHere]) -> Register:
         rows = self._rows.setdefault(study_id, {})
         # A restored backup may stand behind what is kept here.
-        known = max((row.changed for row in rows.values()), default=0)
+        known = max((row.changed for row in rows.values()), default=-1)
         if known > counter(session, register_counter(study_id)):
             rows.clear()
-            known = 0
+            known = -1
         changed = select(*_COLUMNS).where(Unit.study_id == study_id, Unit.changed > known)
         for found in session.execute(changed).tuples():
             rows[found[0]] = UnitRow(*found)

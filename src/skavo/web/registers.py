@@ -8,9 +8,9 @@ from skavo.formats.read_table import MOST_BYTES
 from skavo.services import branches, registers, unit_changes, unit_files, units
 from skavo.services.branches import Branch, BranchQuery, PointsOut, PointsQuery, WayOut
 from skavo.services.jobs import JobOut
-from skavo.services.registers import KindChange, KindIn, ReadyOut, UnitKindOut
+from skavo.services.registers import KindChange, KindIn, ReadyKindOut, UnitKindOut
 from skavo.services.unit_changes import CloseIn, MergeIn, MoveIn, SplitIn, UnitChange, UnitIn
-from skavo.services.unit_files import BringInOrder, FileOut, TakeOutOrder
+from skavo.services.unit_files import BringInOrder, TakeOutOrder, UnitsTableOut
 from skavo.services.units import UnitOut, UnitQuery
 from skavo.store.files import Upload
 from skavo.web.guard import caller
@@ -50,11 +50,11 @@ class UnitFileOut(BaseModel):
     """How much has arrived; `file`, once all of it has, says what is in it."""
 
     received: int
-    file: FileOut | None = None
+    file: UnitsTableOut | None = None
 
 
-@api.route_for("get", "/ready-unit-kinds", needs="signed-in", returns=list[ReadyOut])
-def ready_kinds() -> list[ReadyOut]:
+@api.route_for("get", "/ready-unit-kinds", needs="signed-in", returns=list[ReadyKindOut])
+def ready_kinds() -> list[ReadyKindOut]:
     return registers.list_ready()
 
 

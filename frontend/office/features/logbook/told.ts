@@ -68,6 +68,10 @@ const TOLD: Record<string, (detail: Detail) => string> = {
   'cleaning step put back': (detail) => t('logbook.putBackCleaningStep', { variable: text(detail.variable) }),
   'outside table brought in': (detail) =>
     t('logbook.broughtRows', { name: text(detail.name), rows: text(detail.rows) }),
+  'units brought in': (detail) =>
+    t('logbook.unitsBroughtIn', { file: text(detail.file), made: text(detail.made), changed: text(detail.changed) }),
+  'kind of unit made': (detail) => t('logbook.kindMade', { title: text(detail.title) }),
+  'kind of unit removed': (detail) => t('logbook.kindRemoved', { title: text(detail.title) }),
   'media brought in': (detail) => t('logbook.mediaBroughtIn', { name: text(detail.name) }),
   'media replaced': (detail) => t('logbook.mediaReplaced', { name: text(detail.name) }),
   'media removed': (detail) => t('logbook.mediaRemoved', { name: text(detail.name) }),

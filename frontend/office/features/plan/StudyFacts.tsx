@@ -5,7 +5,7 @@ import { useMay, useStudy } from '../../ui/study';
 import { t } from '../../texts/texts';
 
 /** The study's facts. */
-export default function Plan() {
+export default function StudyFacts() {
   const study = useStudy();
   const may = useMay();
   const queries = useQueryClient();
@@ -20,11 +20,7 @@ export default function Plan() {
   });
   const zones = Intl.supportedValuesOf('timeZone').map((zone) => ({ value: zone, label: zone }));
   return (
-    <div className="page narrow">
-      <div className="page-head">
-        <h1>{t('common.plan')}</h1>
-        <span className="muted">{t('studies.whatStudyWhomAsks')}</span>
-      </div>
+    <div className="narrow">
       <div className="sheet pad">
         <Form<Schemas['StudyChange']>
           key={study.id}

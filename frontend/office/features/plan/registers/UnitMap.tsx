@@ -1,0 +1,103 @@
+// Where units lie: those that are on show as marks, the chosen one with its shapes.
+import L from 'leaflet';
+import { useContext, useEffect, useRef } from 'react';
+import { SheetsContext } from '../../../../shared/map/sheets';
+import { useLeaflet } from '../../../../shared/map/useLeaflet';
+import { t } from '../../../texts/texts';
+import type { Schemas } from '../../../../shared/api/client';
+import type { Unit } from './registers';
+
+interface Props {
+  points: Schemas['PointsOut'] | undefined;
+  unit: Unit | undefined;
+  onChoose: (unitId: number) => void;
+}
+
+const PINE = '#1f5540';
+const MARK: L.CircleMarkerOptions = { radius: 5, color: '#fff', weight: 1, fillColor: PINE, fillOpacity: 0.65 };
+const CHOSEN: L.CircleMarkerOptions = { radius: 11, color: '#d9941e', weight: 4, fillColor: '#fff', fillOpacity: 1 };
+const NEAR = 15;
+
+interface Corners {
+  points: { latitude: number; longitude: number }[];
+}
+
+const isShape = (shape: unknown): shape is Corners =>
+  typeof shape === 'object' && shape !== null && 'points' in shape && Array.isArray(shape.points);
+
+export default function UnitMap({ points, unit, onChoose }: Props) {
+  const sheets = useContext(SheetsContext);
+  const { map, place } = useLeaflet(sheets, { nearer: t('maps.nearer'), farther: t('maps.farther') });
+  const choose = useRef(onChoose);
+  useEffect(() => {
+    choose.current = onChoose;
+  });
+
+  useEffect(() => {
+    if (map === null || points === undefined) return;
+    const marks = points.ids.map((id, at) =>
+      L.circleMarker([points.latitudes[at] ?? 0, points.longitudes[at] ?? 0], MARK)
+        .bindTooltip(points.labels[at] ?? '')
+        .on('click', () => {
+          choose.current(id);
+        }),
+    );
+    const drawn = L.layerGroup(marks).addTo(map);
+    return () => {
+      drawn.remove();
+    };
+  }, [map, points]);
+
+  // Without a map sheet, what is on show says where to look.
+  const looked = useRef(false);
+  useEffect(() => {
+    if (map === null || points === undefined || looked.current || sheets.length > 0 || points.ids.length === 0) return;
+    looked.current = true;
+    map.fitBounds(L.latLngBounds(points.ids.map((_, at) => [points.latitudes[at] ?? 0, points.longitudes[at] ?? 0])), {
+      maxZoom: NEAR,
+      padding: [20, 20],
+    });
+  }, [map, points, sheets.length]);
+
+  const at =
+    unit?.latitude != null && unit.longitude != null ? `${String(unit.latitude)} ${String(unit.longitude)}` : '';
+  useEffect(() => {
+    if (map === null || unit?.latitude == null || unit.longitude == null) return;
+    const here: L.LatLngTuple = [unit.latitude, unit.longitude];
+    const shapes = unit.fields.flatMap(({ kind, value }) => {
+      if (!isShape(value)) return [];
+      const line = value.points.map((corner): L.LatLngTuple => [corner.latitude, corner.longitude]);
+      const style = { color: PINE, weight: 2, interactive: false };
+      return [
+        kind === 'area'
+          ? L.polygon(line, { ...style, fillOpacity: 0.15 })
+          : L.polyline(line, { ...style, dashArray: '5 4' }),
+      ];
+    });
+    const drawn = L.layerGroup([
+      ...shapes,
+      L.circleMarker(here, { ...CHOSEN, interactive: false }).bindTooltip(unit.label, {
+        permanent: true,
+        direction: 'top',
+        offset: [0, -10],
+        className: 'unit-name',
+      }),
+      L.circleMarker(here, { radius: 4, color: PINE, fillColor: PINE, fillOpacity: 1, interactive: false }),
+    ]).addTo(map);
+    if (!map.getBounds().pad(-0.1).contains(here)) map.panTo(here, { animate: false });
+    return () => {
+      drawn.remove();
+    };
+    // Drawn anew when it is another one, or lies elsewhere.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [map, unit?.id, at, unit?.version]);
+
+  return (
+    <div className="map">
+      <div ref={place} />
+      {points !== undefined && points.left > 0 && (
+        <p className="map-note">{t('register.morePoints', { count: points.left })}</p>
+      )}
+    </div>
+  );
+}

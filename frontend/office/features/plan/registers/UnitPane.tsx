@@ -1,0 +1,386 @@
+// One unit: its fields with where each value is from, what is carried up to it, what became of it.
+import { App, Button, Dropdown, Input, Tooltip } from 'antd';
+import { useState } from 'react';
+import { locale, t } from '../../../texts/texts';
+import { useMoments } from '../../../ui/moments';
+import { messageOf } from '../../../ui/states';
+import { useMay } from '../../../ui/study';
+import { FieldEdit, isTaken } from './FieldEdit';
+import { acts, KEY, useRegisterChange, type Field, type FieldLine, type Unit, type UnitKind } from './registers';
+import { toldOf, whence } from './told';
+import { UnitMenu } from './UnitMenu';
+
+interface Props {
+  unit: Unit;
+  kinds: ReadonlyMap<number, UnitKind>;
+  onChoose: (unitId: number) => void;
+  onDay: (day: string) => void;
+}
+
+const number = new Intl.NumberFormat(locale);
+
+export function UnitPane({ unit, kinds, onChoose, onDay }: Props) {
+  const may = useMay();
+  const { message } = App.useApp();
+  const kind = kinds.get(unit.kind_id);
+  const [edited, setEdited] = useState('');
+  const change = useRegisterChange(unit.study_id, acts.change);
+  const make = useRegisterChange(unit.study_id, acts.make(unit.study_id));
+  const mayWrite = may('register.write') && unit.on == null && unit.closed_at == null;
+  const keep = (changes: Record<string, unknown[]>) => {
+    change.mutate(
+      { id: unit.id, changes },
+      {
+        onSuccess: () => {
+          const back = Object.fromEntries(Object.entries(changes).map(([field, pair]) => [field, [...pair].reverse()]));
+          const key = `unit-${String(unit.id)}`;
+          void message.success({
+            key,
+            content: (
+              <>
+                {t('common.kept')}{' '}
+                <button
+                  type="button"
+                  className="plain-link"
+                  onClick={() => {
+                    message.destroy(key);
+                    change.mutate({ id: unit.id, changes: back });
+                  }}
+                >
+                  {t('register.undo')}
+                </button>
+              </>
+            ),
+          });
+        },
+        onError: (error) => {
+          void message.error(messageOf(error), 8);
+        },
+      },
+    );
+    setEdited('');
+  };
+  const under = [...kinds.values()].filter((one) => one.settings.under.includes(unit.kind_id));
+  const add = (kindId: number) => {
+    make.mutate(
+      { kind_id: kindId, above: unit.id, key: '', answers: {} },
+      {
+        onSuccess: (made) => {
+          onChoose(made.id);
+        },
+        onError: (error) => {
+          void message.error(messageOf(error), 8);
+        },
+      },
+    );
+  };
+  const fields = new Map(kind?.fields.map((field) => [field.part_id, field]));
+  return (
+    <div className="unit-pane">
+      <div className="unit-head">
+        <h2>{unit.label}</h2>
+        {unit.label !== unit.key && <code>{unit.key}</code>}
+        <span className="grow" />
+        {mayWrite && under.length > 0 && (
+          <Dropdown
+            menu={{
+              items: under.map((one) => ({ key: String(one.id), label: `${one.settings.glyph} ${one.title}` })),
+              onClick: ({ key }) => {
+                add(Number(key));
+              },
+            }}
+          >
+            <Button loading={make.isPending}>{t('register.addUnder')}</Button>
+          </Dropdown>
+        )}
+        {may('register.write') && kind !== undefined && (
+          <UnitMenu unit={unit} kind={kind} kinds={kinds} onChoose={onChoose} />
+        )}
+      </div>
+      <p className="muted unit-where">
+        {kind?.title}
+        {unit.way.length > 0 && (
+          <>
+            {' '}
+            {t('register.in')}{' '}
+            {unit.way.map((step, at) => (
+              <span key={step.id}>
+                {at > 0 && ' › '}
+                <button
+                  type="button"
+                  className="plain-link"
+                  onClick={() => {
+                    onChoose(step.id);
+                  }}
+                >
+                  {step.label}
+                </button>
+              </span>
+            ))}
+          </>
+        )}
+        {' · '}
+        {t('register.fieldsFilled', { filled: unit.filled, asked: unit.asked })}
+        {unit.below.map((below) => (
+          <span key={below.kind_id}>
+            {' · '}
+            {number.format(below.units)} {kinds.get(below.kind_id)?.settings.glyph}
+          </span>
+        ))}
+        {unit.owner !== '' && ` · ${t('register.ownedBy', { owner: unit.owner })}`}
+      </p>
+      {unit.on != null && (
+        <p className="unit-then" role="status">
+          {t('register.asOn', { day: unit.on })}{' '}
+          <button
+            type="button"
+            className="plain-link"
+            onClick={() => {
+              onDay('');
+            }}
+          >
+            {t('register.toToday')}
+          </button>
+        </p>
+      )}
+      {unit.closed_at != null && (
+        <p className="unit-then" role="status">
+          {t('register.isClosed', { why: unit.closed_why })}
+        </p>
+      )}
+      <table className="unit-fields">
+        <tbody>
+          <tr>
+            <th scope="row">{kind?.settings.key_named === '' ? t('register.key') : kind?.settings.key_named}</th>
+            <td>
+              {edited === KEY ? (
+                <KeyEdit
+                  value={unit.key}
+                  mask={kind?.settings.key_mask ?? ''}
+                  onKeep={(key) => {
+                    keep({ [KEY]: [unit.key, key] });
+                  }}
+                  onLeave={() => {
+                    setEdited('');
+                  }}
+                />
+              ) : (
+                <Shown
+                  label={t('register.changeField', { field: t('register.key') })}
+                  mayChange={mayWrite}
+                  onChange={() => {
+                    setEdited(KEY);
+                  }}
+                >
+                  <code>{unit.key}</code>
+                </Shown>
+              )}
+            </td>
+            <td />
+          </tr>
+          {unit.fields.filter(hasPlace).map((line) => (
+            <FieldRow
+              key={line.part_id}
+              line={line}
+              field={fields.get(line.part_id)}
+              faults={unit.faults.filter((fault) => fault.part_id === line.part_id)}
+              mayChange={mayWrite}
+              isEdited={edited === line.part_id}
+              onEdit={(on) => {
+                setEdited(on ? line.part_id : '');
+              }}
+              onKeep={(value) => {
+                keep({ [line.part_id]: [line.value ?? null, value ?? null] });
+              }}
+            />
+          ))}
+          {unit.carried.map((line) => (
+            <tr key={`${String(line.of)}-${line.field}-${line.how}`} className="carried">
+              <th scope="row">
+                {line.field} <span className="muted">{HOW[line.how]}</span>
+              </th>
+              <td>{line.shown}</td>
+              <td className="muted small">{t('register.fromBelow', { kind: kinds.get(line.of)?.title ?? '' })}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <History unit={unit} onDay={onDay} />
+    </div>
+  );
+}
+
+const HOW: Record<string, string> = {
+  sum: t('register.sum'),
+  least: t('register.least'),
+  most: t('register.most'),
+};
+
+/** A derived value of nothing is left out, as is what does not apply. */
+const hasPlace = (line: FieldLine): boolean => line.asked && (!line.derived || line.shown !== '');
+
+interface ShownProps {
+  label: string;
+  mayChange: boolean;
+  onChange: () => void;
+  children: React.ReactNode;
+}
+
+function Shown({ label, mayChange, onChange, children }: ShownProps) {
+  if (!mayChange) return <>{children}</>;
+  return (
+    <button type="button" className="field-shown" aria-label={label} onClick={onChange}>
+      {children}
+    </button>
+  );
+}
+
+interface RowProps {
+  line: FieldLine;
+  field: Field | undefined;
+  faults: Unit['faults'];
+  mayChange: boolean;
+  isEdited: boolean;
+  onEdit: (on: boolean) => void;
+  onKeep: (value: unknown) => void;
+}
+
+function FieldRow({ line, field, faults, mayChange, isEdited, onEdit, onKeep }: RowProps) {
+  const { dayAndTime } = useMoments();
+  const open = mayChange && field !== undefined && !line.derived && !line.hidden && !isTaken(field);
+  const shown = line.shown === '' ? <span className="nothing">{t('register.nothing')}</span> : <b>{line.shown}</b>;
+  return (
+    <tr>
+      <th scope="row">{line.wording}</th>
+      <td>
+        {isEdited && field !== undefined ? (
+          <FieldEdit
+            field={field}
+            line={line}
+            onKeep={onKeep}
+            onLeave={() => {
+              onEdit(false);
+            }}
+          />
+        ) : (
+          <Shown
+            label={t('register.changeField', { field: line.wording })}
+            mayChange={open}
+            onChange={() => {
+              onEdit(true);
+            }}
+          >
+            {shown}
+          </Shown>
+        )}
+        {faults.map((fault) => (
+          <span key={fault.text} className={`fault ${fault.strength === 'must' ? 'bad' : 'doubt'}`}>
+            ▲ {fault.text}
+          </span>
+        ))}
+      </td>
+      <td className="muted small">
+        {line.derived ? (
+          t('register.derived')
+        ) : line.since != null ? (
+          <Tooltip title={dayAndTime(line.since.at)}>
+            <span>{line.since.told === '' ? line.since.by : line.since.told}</span>
+          </Tooltip>
+        ) : null}
+      </td>
+    </tr>
+  );
+}
+
+interface KeyProps {
+  value: string;
+  mask: string;
+  onKeep: (key: string) => void;
+  onLeave: () => void;
+}
+
+function KeyEdit({ value, mask, onKeep, onLeave }: KeyProps) {
+  const [key, setKey] = useState(value);
+  return (
+    // Escape leaves the field, wherever in it the caret is.
+    // eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions
+    <form
+      className="field-edit"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onKeep(key);
+      }}
+      onKeyDown={(event) => {
+        if (event.key === 'Escape') onLeave();
+        event.stopPropagation();
+      }}
+    >
+      <Input
+        autoFocus
+        className="mono"
+        aria-label={t('register.key')}
+        placeholder={mask}
+        value={key}
+        onChange={(event) => {
+          setKey(event.target.value);
+        }}
+      />
+      <Button size="small" type="primary" htmlType="submit">
+        {t('register.keep')}
+      </Button>
+      <Button size="small" type="text" onClick={onLeave}>
+        {t('register.leave')}
+      </Button>
+    </form>
+  );
+}
+
+function History({ unit, onDay }: { unit: Unit; onDay: (day: string) => void }) {
+  const { dayAndTime } = useMoments();
+  const today = new Date().toISOString().slice(0, 10);
+  return (
+    <section className="unit-history">
+      <div className="row">
+        <h3>{t('register.whatBecame')}</h3>
+        <span className="grow" />
+        <label className="row muted small">
+          {t('register.onDay')}
+          <Input
+            type="date"
+            size="small"
+            max={today}
+            value={unit.on ?? ''}
+            onChange={(event) => {
+              onDay(event.target.value);
+            }}
+          />
+        </label>
+      </div>
+      <ol>
+        {unit.history.map((event) => (
+          <li key={event.id}>
+            <b>{dayAndTime(event.at)}</b> {toldOf(event)}{' '}
+            {event.what === 'made' && event.changes.length > 3
+              ? t('register.withFields', { count: event.changes.length })
+              : event.changes.map((change, at) => (
+                  <span key={change.part_id}>
+                    {at > 0 && ', '}
+                    {change.part_id === KEY ? t('register.key') : change.wording}{' '}
+                    {change.before !== '' && (
+                      <>
+                        <s>{change.before}</s> →{' '}
+                      </>
+                    )}
+                    <b>{change.after === '' ? t('register.nothing') : change.after}</b>
+                  </span>
+                ))}{' '}
+            <span className="muted small">{whence(event)}</span>
+          </li>
+        ))}
+      </ol>
+      {unit.more_history > 0 && (
+        <p className="muted small">{t('register.moreHistory', { count: unit.more_history })}</p>
+      )}
+    </section>
+  );
+}

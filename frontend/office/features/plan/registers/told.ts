@@ -1,0 +1,40 @@
+// What happened to a unit, in words.
+import type { Schemas } from '../../../../shared/api/client';
+import { t } from '../../../texts/texts';
+import { text } from '../../../ui/text';
+
+type Event = Schemas['EventLine'];
+
+const ORIGINS: Record<string, (event: Event) => string> = {
+  file: (event) => t('register.fromFile', { file: text(event.detail.file), row: text(event.detail.row) }),
+  desk: (event) => event.by,
+  phone: (event) => t('register.onPhone', { by: event.by }),
+  interview: (event) => t('register.fromInterview', { by: event.by, interview: text(event.detail.interview) }),
+};
+
+/** Who, and on which way it came. */
+export const whence = (event: Event): string => ORIGINS[event.origin]?.(event) ?? event.by;
+
+const keyOf = (unit: unknown): string =>
+  typeof unit === 'object' && unit !== null && 'key' in unit ? text(unit.key) : t('register.nothingAbove');
+
+const TOLD: Record<string, (event: Event) => string> = {
+  made: () => t('register.made'),
+  changed: () => '',
+  moved: ({ detail }) => t('register.moved', { from: keyOf(detail.from), to: keyOf(detail.to) }),
+  merged: ({ detail }) =>
+    detail.closed === true
+      ? t('register.mergedInto', { other: text(detail.other) })
+      : t('register.mergedWith', { other: text(detail.other) }),
+  split: ({ detail }) =>
+    detail.made === true
+      ? t('register.splitFrom', { other: text(detail.other) })
+      : t('register.splitOff', { other: text(detail.other) }),
+  closed: ({ detail }) =>
+    text(detail.closed_with) === ''
+      ? t('register.wasClosed', { why: text(detail.why) })
+      : t('register.wasClosedWith', { other: text(detail.closed_with) }),
+  'opened again': () => t('register.wasOpened'),
+};
+
+export const toldOf = (event: Event): string => TOLD[event.what]?.(event) ?? event.what;

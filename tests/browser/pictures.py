@@ -78,7 +78,7 @@ class Pictures:
             "script": ("questionnaire?part=w_paid&pane=rehearsal", ".order-line", lambda: rehearse(screen)),
             "script-phone": ("questionnaire?part=w_outcome&pane=phone", ".phone .choice", None),
             "people": ("people", ".ant-table-row", None),
-            "field": ("field", ".phones tbody tr", None),
+            "field": ("field", ".listing tbody tr", None),
             "ledger": ("interviews?findings=should", ".ant-table-row", None),
             "checks": ("checks", ".ant-table-row", None),
             "clean": ("clean", ".ant-table-row", None),

@@ -74,7 +74,7 @@ VIEWS = {
     "findings": ("/questionnaire?part=w_workers&pane=findings", ".pane-body"),
     "flow": ("/questionnaire?part=w_workers&pane=flow", ".flow-self"),
     "phone pane": ("/questionnaire?part=w_outcome&pane=phone", ".phone .choice"),
-    "field": ("/field", ".phones tbody tr"),
+    "field": ("/field", ".listing tbody tr"),
     "ledger": ("/interviews", ".ant-table-row"),
     "reading": ("/interviews/2", ".reading-line"),
     "checks": ("/checks", ".ant-table-row"),

@@ -36,6 +36,9 @@ export const ofDevice: Positioning = {
   },
 };
 
+/** No positions at all: where whoever looks at a map is somewhere else. */
+export const nowhere: Positioning = { watch: () => () => undefined };
+
 const STEP_DEGREES = 0.0002;
 const FIRST_ACCURACY = 40;
 const BEST_ACCURACY = 4;

@@ -19,6 +19,8 @@ export interface Corner {
 interface Props {
   kind: 'point' | 'path' | 'area';
   begins: Corner[];
+  /** Where to look first while nothing is drawn yet. */
+  near?: { latitude: number; longitude: number } | undefined;
   t: (key: InterviewText, values?: Record<string, string | number>) => string;
   label: string;
   onDone: (corners: Corner[]) => void;
@@ -28,6 +30,7 @@ interface Props {
 const LEAST = { point: 1, path: 2, area: 3 };
 const DIGITS = 6;
 const CLOSE = 17;
+const AROUND_METRES = 250;
 
 const cornerAt = ({ lat, lng }: L.LatLng): Corner => ({
   latitude: Number(lat.toFixed(DIGITS)),
@@ -37,7 +40,7 @@ const cornerAt = ({ lat, lng }: L.LatLng): Corner => ({
 
 const latLng = (corner: Corner): L.LatLngTuple => [corner.latitude, corner.longitude];
 
-export default function DrawOnMap({ kind, begins, t, label, onDone, onCancel }: Props) {
+export default function DrawOnMap({ kind, begins, near, t, label, onDone, onCancel }: Props) {
   const sheets = useContext(SheetsContext);
   // A map that is laid out before its page is shown would have no size to fit into.
   const [isShown, setShown] = useState(false);
@@ -49,11 +52,15 @@ export default function DrawOnMap({ kind, begins, t, label, onDone, onCancel }: 
     };
   }, []);
   const [corners, setCorners] = useState(begins);
-  const [around] = useState(() => (begins.length > 0 ? L.latLngBounds(begins.map(latLng)).pad(0.5) : undefined));
+  const [around] = useState(() =>
+    begins.length > 0
+      ? L.latLngBounds(begins.map(latLng)).pad(0.5)
+      : near && L.latLng(near.latitude, near.longitude).toBounds(AROUND_METRES),
+  );
   const { map, place } = useLeaflet(sheets, { nearer: t('nearer'), farther: t('farther') }, around);
   const fix = useOneself(map);
   // Whoever draws nothing yet begins where he stands.
-  const found = useRef(begins.length > 0);
+  const found = useRef(begins.length > 0 || near !== undefined);
   useEffect(() => {
     if (map === null || fix === null || found.current) return;
     found.current = true;

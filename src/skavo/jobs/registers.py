@@ -129,21 +129,19 @@ def take_out_units(store: Store, data_sets: DataSets, order: dict[str, Any], pro
     """`order` is {study_id, narrowing, format, masked}; the result names the file in the store."""
     narrowing = Narrowing.model_validate(order["narrowing"])
     with store.reading() as session:
-        register = data_sets.registers.of(session, order["study_id"])
+        register = data_sets.registers.of(session, order["study_id"], held=True)
         title = session.get_one(Study, order["study_id"]).title
     kinds = list(register.kinds.values())
     hidden = frozenset(part_id for kind in kinds for part_id in kind.hidden) if order["masked"] else frozenset()
     meant = register.meant(narrowing, hidden)
     keys = {unit.id: unit.key for unit in register.units}
     progress.say(0.2, "Writing the file")
+    held = register.held or {}
     units = [
-        UnitOut(
-            unit.kind_id, unit.key, keys.get(unit.above_id or 0, ""), unit.closed_at is not None,
-            {**unit.derived, **unit.answers},
-        )
+        UnitOut(unit.kind_id, unit.key, keys.get(unit.above_id or 0, ""), unit.closed_at is not None, held[unit.id])
         for unit, wanted in zip(register.units, meant, strict=True)
         if wanted
-    ]  # fmt: skip
+    ]
     used = {unit.kind_id for unit in units}
     content = write_units(order["format"], [kind for kind in kinds if kind.id in used], hidden, units)
     progress.say(0.9, "Keeping it")

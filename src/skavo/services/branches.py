@@ -115,7 +115,7 @@ def place_fields(kind: KindHere) -> list[PartSpec]:
 def show_branch(desk: Desk, study_id: int, query: BranchQuery) -> Branch:
     """What a narrowing leaves of the units directly below one, with what hangs below them."""
     with desk.store.reading() as session:
-        register, hidden = _register(desk, session, study_id)
+        register, hidden = _register(desk, session, study_id, query.narrowing)
     mask = register.meant(query.narrowing, hidden)
     tree, counts = register.tree, register.tree.counts(mask)
     place = tree.place_of(query.above) if query.above else NOWHERE
@@ -137,9 +137,11 @@ def show_branch(desk: Desk, study_id: int, query: BranchQuery) -> Branch:
     )
 
 
-def _register(desk: Desk, session: Session, study_id: int) -> tuple[Register, frozenset[str]]:
+def _register(
+    desk: Desk, session: Session, study_id: int, narrowing: Narrowing | None = None
+) -> tuple[Register, frozenset[str]]:
     the_study(session, study_id)
-    register = desk.sets.registers.of(session, study_id)
+    register = desk.sets.registers.of(session, study_id, held=narrowing is not None and bool(narrowing.conditions))
     return register, hidden_fields(desk, register)
 
 
@@ -178,7 +180,7 @@ def way_to(desk: Desk, study_id: int, unit_id: int) -> WayOut:
 def show_points(desk: Desk, study_id: int, query: PointsQuery) -> PointsOut:
     """Where the units lie that a narrowing means; those whose place is hidden from whoever asks are left out."""
     with desk.store.reading() as session:
-        register, hidden = _register(desk, session, study_id)
+        register, hidden = _register(desk, session, study_id, query.narrowing)
     told = {kind.id for kind in register.kinds.values() if shows_places(kind, hidden)}
     found: list[UnitRow] = [
         unit

@@ -51,6 +51,7 @@ class CarriedLine(BaseModel):
     """What lies below a unit adds up to, or its least or most: `field` of the kind `of`, in words."""
 
     of: int
+    type: str
     field: str
     how: str
     shown: str
@@ -130,7 +131,7 @@ class UnitQuery(BaseModel):
 def show_unit(desk: Desk, unit_id: int, on: date | None = None) -> UnitOut:
     with desk.store.reading() as session:
         unit = the_unit(session, unit_id)
-        register = desk.sets.registers.of(session, unit.study_id)
+        register = desk.sets.registers.of(session, unit.study_id, held=True)
         kind, hidden = register.kinds[unit.kind_id], hidden_fields(desk, register)
         every = select(UnitEvent).where(UnitEvent.unit_id == unit_id).order_by(UnitEvent.id.desc())
         events = list(session.scalars(every))
@@ -212,7 +213,13 @@ def _carried(register: Register, place: int, own: KindHere, hidden: frozenset[st
             if value is not None:
                 words = _figure_words(kind.form, carried.part_id, value, at)
                 found.append(
-                    CarriedLine(of=kind.id, field=field_words(kind.form, carried.part_id), how=carried.how, shown=words)
+                    CarriedLine(
+                        of=kind.id,
+                        type=part.raw["type"],
+                        field=field_words(kind.form, carried.part_id),
+                        how=carried.how,
+                        shown=words,
+                    )
                 )
     return found
 

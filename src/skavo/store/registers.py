@@ -37,14 +37,13 @@ def register_counter(study_id: int) -> str:
     return f"register/{study_id}"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class KindHere(Kind):
     """A kind with what the store says of it. `name` is the short name of its questionnaire; `release_id` and `number` are
     those of the release in force, None before the first; `hidden` are its sensitive fields."""
 
     study_id: int
     questionnaire_id: int
-    title: str
     position: int
     version: int
     release_id: int | None
@@ -86,22 +85,19 @@ def _hidden(release: EngineRelease | None, questionnaire: Questionnaire) -> froz
 
 @dataclass(frozen=True)
 class UnitRow:
-    """A unit as the columns are made of it."""
+    """A unit as the tree is made of it; what its fields hold is told apart, and read only where it is asked for."""
 
     id: int
     kind_id: int
     above_id: int | None
     key: str
     label: str
-    answers: dict[str, Any]
-    derived: dict[str, Any]
     faults: int
     filled: int
     asked: int
     latitude: float | None
     longitude: float | None
     closed_at: datetime | None
-    owner_id: int | None
     changed: int
 
     @cached_property
@@ -113,25 +109,35 @@ class UnitRow:
     def found_by(self) -> str:
         return f"{plain(self.label)} {plain(self.key)}"
 
-    def value(self, part_id: str) -> Any:
-        return self.answers.get(part_id, self.derived.get(part_id))
+    def stands_as(self, other: UnitRow) -> bool:
+        """Whether both stand at the same place of the tree."""
+        return (self.kind_id, self.above_id, self.sorted_by, self.key) == (
+            other.kind_id, other.above_id, other.sorted_by, other.key,
+        )  # fmt: skip
 
 
 _NUMBER = re.compile(r"\d+", re.ASCII)
 _COLUMNS = (
-    Unit.id, Unit.kind_id, Unit.above_id, Unit.key, Unit.label, Unit.answers, Unit.derived, func.json_array_length(Unit.faults), Unit.filled,
-    Unit.asked, Unit.latitude, Unit.longitude, Unit.closed_at, Unit.owner_id, Unit.changed,
+    Unit.id, Unit.kind_id, Unit.above_id, Unit.key, Unit.label, func.json_array_length(Unit.faults), Unit.filled,
+    Unit.asked, Unit.latitude, Unit.longitude, Unit.closed_at, Unit.changed,
 )  # fmt: skip
+# Answers and derived values of units, by unit and field.
+Held = dict[int, dict[str, Any]]
 
 
 @dataclass
 class Register:
-    """The units of a study in the tree's order, at one state of it."""
+    """The units of a study in the tree's order, at one state of it. `held` is what their fields hold, None where nobody
+    has asked for it."""
 
     kinds: dict[int, KindHere]
     tree: Tree
     units: list[UnitRow]
-    _figures: dict[tuple[str, str], np.ndarray] = field(default_factory=dict)
+    held: Held | None = None
+    # Figures of single units by field, places where they are out of date, and what was carried upward.
+    _single: dict[str, np.ndarray] = field(default_factory=dict)
+    _stale: dict[str, set[int]] = field(default_factory=dict)
+    _carried: dict[tuple[str, str], np.ndarray] = field(default_factory=dict)
 
     @cached_property
     def kind_ids(self) -> np.ndarray:
@@ -144,18 +150,15 @@ class Register:
     @cached_property
     def filled(self) -> tuple[np.ndarray, np.ndarray]:
         """Of each branch, how many fields hold something, and how many there are; what is closed does not count."""
-        counts = [(0, 0) if unit.closed_at else (unit.filled, unit.asked) for unit in self.units]
-        filled, asked = (
-            (np.array(column, dtype=np.float64) for column in zip(*counts, strict=True)) if counts else ([], [])
-        )
-        return self.tree.carried(np.asarray(filled), "sum"), self.tree.carried(np.asarray(asked), "sum")
+        filled = np.array([unit.filled for unit in self.units], dtype=np.float64)
+        asked = np.array([unit.asked for unit in self.units], dtype=np.float64)
+        return self.tree.carried(filled * ~self.closed, "sum"), self.tree.carried(asked * ~self.closed, "sum")
 
-    def values(self, part_id: str) -> list[Any]:
-        return [unit.value(part_id) for unit in self.units]
-
-    def at(self, unit_id: int) -> UnitRow | None:
-        place = self.tree.place_of(unit_id)
-        return None if place == NOWHERE else self.units[place]
+    def values(self, part_id: str, kind_id: int) -> list[Any]:
+        """What a field of a kind holds in every unit, None in those of other kinds."""
+        assert self.held is not None, "what fields hold has to be asked for"
+        held = self.held
+        return [held[unit.id].get(part_id) if unit.kind_id == kind_id else None for unit in self.units]
 
     def meant(self, narrowing: Narrowing, hidden: frozenset[str] = frozenset()) -> Mask:
         """Which units a narrowing means; shape (n,). Nothing is found by the fields that are `hidden` from who asks."""
@@ -183,22 +186,40 @@ class Register:
                 mask &= False
                 continue
             part = kind.form.by_id[condition.part_id]
-            values = [unit.value(condition.part_id) if unit.kind_id == kind.id else None for unit in self.units]
-            mask &= (self.kind_ids == kind.id) & meets(kind.form.release, part, condition, values)
+            mask &= (self.kind_ids == kind.id) & meets(
+                kind.form.release, part, condition, self.values(condition.part_id, kind.id)
+            )
         return mask
 
     def carried(self, kind: KindHere, carried: Carried) -> np.ndarray:
         """What every branch holds of a field that is carried upward; what is closed does not count. NaN for none."""
         known = (carried.part_id, carried.how)
-        if known not in self._figures:
-            assert kind.form.release is not None
-            values = [
-                unit.value(carried.part_id) if unit.kind_id == kind.id and unit.closed_at is None else None
-                for unit in self.units
-            ]
-            figures = figures_of(kind.form.release, kind.form.by_id[carried.part_id], values)
-            self._figures[known] = self.tree.carried(figures, carried.how)
-        return self._figures[known]
+        if known not in self._carried:
+            self._carried[known] = self.tree.carried(self._figures(kind, carried.part_id), carried.how)
+        return self._carried[known]
+
+    def _figures(self, kind: KindHere, part_id: str) -> np.ndarray:
+        """The figures of single units; after a change only those of the units that changed are worked out."""
+        assert kind.form.release is not None and self.held is not None
+        stale, single = self._stale.pop(part_id, set()), self._single.get(part_id)
+        places = range(len(self.units)) if single is None else sorted(stale)
+        values = [
+            self.held[unit.id].get(part_id) if unit.kind_id == kind.id and unit.closed_at is None else None
+            for unit in (self.units[place] for place in places)
+        ]
+        found = figures_of(kind.form.release, kind.form.by_id[part_id], values)
+        if single is not None and len(found):
+            single = single.copy()
+            single[places] = found
+        self._single[part_id] = found if single is None else single
+        return self._single[part_id]
+
+    def followed_by(self, later: Register, changed: Iterable[int]) -> Register:
+        """Hand what was worked out to the register as it is after these units, by identity, have changed in their places."""
+        places = {self.tree.place_of(unit_id) for unit_id in changed}
+        later._single = dict(self._single)
+        later._stale = {part_id: self._stale.get(part_id, set()) | places for part_id in self._single}
+        return later
 
     def carried_said(self, kind: KindHere, carried: Carried, place: int) -> Any:
         """The same at one place, as an answer of the field; None for none."""
@@ -207,45 +228,68 @@ class Register:
         return None if np.isnan(figure) else said(kind.form.release, kind.form.by_id[carried.part_id], figure)
 
 
+@dataclass
+class _Known:
+    """What is kept of a study: units by identity, the register made of them, and the state that it was made at."""
+
+    rows: dict[int, UnitRow] = field(default_factory=dict)
+    state: tuple[int, ...] = ()
+    register: Register | None = None
+    held: Held = field(default_factory=dict)
+    held_at: int = -1
+
+
 class Registers:
     """Keeps the registers of the studies used last in memory, each brought forward by what has changed since."""
 
     def __init__(self) -> None:
-        self._rows: dict[int, dict[int, UnitRow]] = {}
-        self._made: dict[int, tuple[tuple[int, ...], Register]] = {}
+        self._known: dict[int, _Known] = {}
         self._turn = threading.Lock()
 
-    def of(self, session: Session, study_id: int) -> Register:
-        """The register of a study as it stands."""
+    def of(self, session: Session, study_id: int, *, held: bool = False) -> Register:
+        """The register of a study as it stands; with what its fields hold only where that is asked for."""
         kinds = kinds_of(session, study_id)
         stands = counter(session, register_counter(study_id))
         state = (stands, *(n for kind in kinds for n in (kind.id, kind.version, kind.release_id or 0)))
         with self._turn:
-            made = self._made.pop(study_id, None)
-            if made is None or made[0] != state:
-                made = (state, self._bring_forward(session, study_id, kinds))
-            self._made[study_id] = made
-            while len(self._made) > _KEPT:
-                oldest = next(iter(self._made))
-                del self._made[oldest], self._rows[oldest]
-            return made[1]
+            known = self._known.pop(study_id, None) or _Known()
+            # A restored backup may stand behind what is kept here.
+            if known.state and known.state[0] > stands:
+                known = _Known()
+            self._known[study_id] = known
+            while len(self._known) > _KEPT:
+                del self._known[next(iter(self._known))]
+            if known.register is None or known.state != state:
+                known.register = _brought_forward(session, study_id, kinds, known)
+                known.state = state
+            if held and known.register.held is None:
+                known.register.held = _held(session, study_id, known, stands)
+            return known.register
 
-    def _bring_forward(self, session: Session, study_id: int, kinds: Sequence[KindHere]) -> Register:
-        rows = self._rows.setdefault(study_id, {})
-        # A restored backup may stand behind what is kept here.
-        known = max((row.changed for row in rows.values()), default=-1)
-        if known > counter(session, register_counter(study_id)):
-            rows.clear()
-            known = -1
-        changed = select(*_COLUMNS).where(Unit.study_id == study_id, Unit.changed > known)
-        for found in session.execute(changed).tuples():
-            rows[found[0]] = UnitRow(*found)
-        units = list(rows.values())
-        position = {kind.id: at for at, kind in enumerate(kinds)}
-        order = [(position.get(unit.kind_id, 0), unit.sorted_by, unit.key) for unit in units]
-        tree = tree_of([unit.id for unit in units], [unit.above_id for unit in units], order)
-        in_order = [rows[int(unit_id)] for unit_id in tree.ids]
-        return Register({kind.id: kind for kind in kinds}, tree, in_order)
+
+def _brought_forward(session: Session, study_id: int, kinds: Sequence[KindHere], known: _Known) -> Register:
+    last, before = known.state[0] if known.state else -1, known.register
+    found = select(*_COLUMNS).where(Unit.study_id == study_id, Unit.changed > last)
+    changed = [UnitRow(*row) for row in session.execute(found).tuples()]
+    rows, by_id = known.rows, {kind.id: kind for kind in kinds}
+    stands = before is not None and all(row.id in rows and rows[row.id].stands_as(row) for row in changed)
+    rows.update((row.id, row) for row in changed)
+    if before is not None and stands and before.kinds == by_id:
+        after = Register(by_id, before.tree, [rows[unit_id] for unit_id in before.tree.ids.tolist()])
+        return before.followed_by(after, [row.id for row in changed])
+    units = list(rows.values())
+    position = {kind.id: at for at, kind in enumerate(kinds)}
+    order = [(position.get(unit.kind_id, 0), unit.sorted_by, unit.key) for unit in units]
+    tree = tree_of([unit.id for unit in units], [unit.above_id for unit in units], order)
+    return Register(by_id, tree, [rows[unit_id] for unit_id in tree.ids.tolist()])
+
+
+def _held(session: Session, study_id: int, known: _Known, stands: int) -> Held:
+    """What the fields of all units hold; a new one for every state, so that nobody's changes under their hands."""
+    wanted = select(Unit.id, Unit.answers, Unit.derived).where(Unit.study_id == study_id, Unit.changed > known.held_at)
+    changed = {unit_id: {**derived, **answers} for unit_id, answers, derived in session.execute(wanted).tuples()}
+    known.held, known.held_at = {**known.held, **changed}, stands
+    return known.held
 
 
 @dataclass(frozen=True)

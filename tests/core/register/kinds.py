@@ -50,7 +50,13 @@ def workshop() -> Kind:
         label="id_name",
         lists=(_CONDITION, CodeList(name="trade", codes=[Code(code=c, label={"en": c.title()}) for c in ("shoe", "sail", "pump")])),
     )  # fmt: skip
-    return Kind(WORKSHOP, "workshop", KindSettings(key_mask="AA_999", key_named="Plate", label="id_name"), form)
+    return Kind(
+        id=WORKSHOP,
+        name="workshop",
+        title="Workshop",
+        settings=KindSettings(key_mask="AA_999", key_named="Plate", label="id_name"),
+        form=form,
+    )
 
 
 def bench() -> Kind:
@@ -70,4 +76,4 @@ def bench() -> Kind:
     settings = KindSettings(
         under=[WORKSHOP, BENCH], stands_alone=False, label="id_name", carried=[Carried(part_id="id_value", how="sum")]
     )
-    return Kind(BENCH, "bench", settings, form)
+    return Kind(id=BENCH, name="bench", title="Bench", settings=settings, form=form)

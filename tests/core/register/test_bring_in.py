@@ -43,7 +43,7 @@ WRONG = [
     ({"Plate": ""}, "Plate", "The key is empty"),
     ({"Plate": "x1"}, "Plate", "“x1” does not look like AA_999."),
     ({"Plate": "LU_200", "Opened": "soon"}, "Opened", "“soon” is no whole number."),
-    ({"Kind": "boat", "Plate": "LU_200"}, "Kind", "no kind of unit of this register (workshop, bench)"),
+    ({"Kind": "boat", "Plate": "LU_200"}, "Kind", "no kind of unit of this register (Workshop, Bench)"),
     ({"Kind": "bench", "Plate": "b1"}, "Lies under", "lies under another one. Name its key."),
     ({"Kind": "bench", "Plate": "b1", "Lies under": "LU_999"}, "Lies under", "No unit “LU_999”"),
     ({"Plate": "LU_200", "Lies under": "LU_104"}, "Lies under", "No unit “LU_104” that it may lie under"),
@@ -108,10 +108,10 @@ def test_an_old_unit_named_under_another_one_moves() -> None:
 
 
 def test_columns_are_known_by_variable_wording_and_what_the_key_is_called() -> None:
-    headings = ["plate", "NAME", "Opened in", "Place latitude", "parent", "kind of unit", "geometry", "colour"]
+    headings = ["plate", "NAME", "Opened in", "Place latitude", "Workshop", "kind of unit", "lon", "geometry", "colour"]
     assert guess_columns(headings, [workshop(), bench()]) == {
-        "plate": KEY, "NAME": "name", "Opened in": "opened", "Place latitude": "place_latitude", "parent": ABOVE,
-        "kind of unit": KIND, "geometry": "", "colour": "",
+        "plate": KEY, "NAME": "name", "Opened in": "opened", "Place latitude": "place_latitude", "Workshop": ABOVE,
+        "kind of unit": KIND, "lon": "place_longitude", "geometry": "", "colour": "",
     }  # fmt: skip
     assert guess_columns(["geometry"], [workshop()]) == {"geometry": "place_latitude"}
 

@@ -25,7 +25,7 @@ export function Phones({ studyId, phones, onReplace }: Props) {
   const teams = [...new Set(found.map((phone) => phone.team))];
   return (
     <div className="sheet">
-      <table className="phones">
+      <table className="listing">
         <thead>
           <tr>
             <th>{t('common.enumerator')}</th>

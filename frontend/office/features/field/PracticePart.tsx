@@ -38,7 +38,7 @@ export default function PracticePart() {
             </div>
           ) : (
             <div className="sheet">
-              <table className="phones">
+              <table className="listing">
                 <thead>
                   <tr>
                     <th>{t('common.enumerator')}</th>

@@ -24,6 +24,9 @@ KEY, ABOVE, KIND = "#key", "#above", "#kind"
 MOST_KEY = 64
 _KEY_WORDS = {"key", "id", "code", "number"}
 _ABOVE_WORDS = {"above", "parent", "under", "belongsto"}
+# A geometry or a latitude goes into the first column of a place, a longitude into its second.
+_GEOMETRY, _PLACES = "geometry", ("point", "path", "area")
+_PLACE_WORDS = ({_GEOMETRY, "latitude", "lat"}, {"longitude", "lon", "lng", "long"})
 _KIND_WORDS = {"kind", "type", "kindofunit"}
 # Farther from what it lies under, a place is probably a slip of the pen.
 FAR_METRES = 50_000
@@ -31,12 +34,13 @@ FAR_METRES = 50_000
 Verdict = Literal["new", "changed", "same", "doubtful", "wrong"]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Kind:
-    """A kind of unit as a table is read with; `name` is what it is called in a column of kinds."""
+    """A kind of unit as a table is read with; `name` is what it is called in a column of kinds, `title` everywhere else."""
 
     id: int
     name: str
+    title: str
     settings: KindSettings
     form: UnitForm
 
@@ -109,24 +113,28 @@ def guess_columns(headings: Sequence[str], kinds: Sequence[Kind]) -> dict[str, s
                     words.setdefault(plain(name), columns_of(part)[0])
                 words.update({plain(column): column for column in columns_of(part)})
         words.setdefault(plain(kind.settings.key_named or "key"), KEY)
+        if any(kind.id in other.settings.under for other in kinds):
+            words.update({plain(name): ABOVE for name in (kind.name, kind.title)})
     for known, what in ((_KIND_WORDS, KIND), (_ABOVE_WORDS, ABOVE), (_KEY_WORDS, KEY)):
         for word in known:
             words.setdefault(word, what)
     taken: set[str] = set()
     guessed = {}
     for heading in headings:
-        what = words.get(plain(heading), "")
-        if heading == "geometry" and not what:
-            what = _first_place(kinds)
+        word = plain(heading)
+        what = words.get(word, "")
+        for at, known in enumerate(_PLACE_WORDS):
+            if not what and word in known:
+                what = _first_place(kinds, _PLACES if word == _GEOMETRY else ("point",), at)
         guessed[heading] = "" if what in taken else what
         taken.add(what)
     return guessed
 
 
-def _first_place(kinds: Sequence[Kind]) -> str:
-    """The first field of the kinds that holds a place: where a geometry goes."""
-    places = (part for kind in kinds for part in kind.form.fields if part.raw["type"] in ("point", "path", "area"))
-    return next((columns_of(part)[0] for part in places if comes_in(part)), "")
+def _first_place(kinds: Sequence[Kind], types: Sequence[str], at: int) -> str:
+    """A column of the first field of the kinds that holds a place of these types; "" where there is none."""
+    places = (part for kind in kinds for part in kind.form.fields if part.raw["type"] in types and comes_in(part))
+    return next((columns_of(part)[at] for part in places), "")
 
 
 class Judge:
@@ -143,7 +151,7 @@ class Judge:
         self.kinds = {kind.id: kind for kind in kinds}
         self.registered, self.at, self.empties = registered, at, empties
         self._headed: dict[str, str] = {what: heading for heading, what in columns.items() if what}
-        self._by_name = {plain(name): kind for kind in kinds for name in (kind.name, str(kind.id))}
+        self._by_name = {plain(name): kind for kind in kinds for name in (kind.name, kind.title, str(kind.id))}
         self._rows: dict[tuple[int, str], Judged] = {}
 
     def judge(
@@ -165,7 +173,7 @@ class Judge:
         kind = self._kind_of(cells)
         if kind is None:
             found = cells.get(KIND, "")
-            known = ", ".join(one.name for one in self.kinds.values())
+            known = ", ".join(one.title for one in self.kinds.values())
             told = f"“{found[:60]}” is no kind of unit of this register ({known})."
             return Judged(number, 0, cells.get(KEY, ""), "wrong", [self._doubt(KIND, told)])
         key = cells.get(KEY, "")
@@ -233,7 +241,7 @@ class Judge:
         kind = self.kinds[one.kind_id]
         if not above:
             if one.unit_id is None and not kind.settings.stands_alone and one.verdict != "wrong":
-                self._refuse(one, ABOVE, f"A unit of the kind {kind.name} lies under another one. Name its key.")
+                self._refuse(one, ABOVE, f"A unit of the kind {kind.title} lies under another one. Name its key.")
             self._finish(one, None)
             return
         rows = [self._rows[k, above] for k in kind.settings.under if (k, above) in self._rows]

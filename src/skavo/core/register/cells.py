@@ -117,8 +117,13 @@ def _quoted(texts: list[str]) -> str:
     return "“" + " ".join(text for text in texts if text)[:60] + "”"
 
 
+_SIGNS = {code: None for code in range(128) if not chr(code).isalnum()}
+
+
 def plain(text: str) -> str:
     """A text as it is compared with others: without case, accents, spaces and signs."""
+    if text.isascii():
+        return text.lower().translate(_SIGNS)
     folded = unicodedata.normalize("NFKD", text.casefold())
     return re.sub(r"[\W_]+", "", "".join(c for c in folded if not unicodedata.combining(c)))
 

@@ -58,7 +58,9 @@ def can_be_carried(part: PartSpec, how: str) -> bool:
 
 
 def _number(value: Any) -> float:
-    if isinstance(value, bool) or not isinstance(value, int | float | str):
+    if type(value) is int:
+        return float(value)
+    if isinstance(value, bool) or not isinstance(value, float | str):
         return NONE
     try:
         return float(Decimal(str(value)))

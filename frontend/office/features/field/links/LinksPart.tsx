@@ -82,7 +82,7 @@ function LinkTable({ links, onOpen }: { links: Link[]; onOpen: (link: Link) => v
   const { ago, dayAndTime } = useMoments();
   return (
     <div className="sheet">
-      <table className="phones">
+      <table className="listing">
         <thead>
           <tr>
             <th>{t('links.link')}</th>

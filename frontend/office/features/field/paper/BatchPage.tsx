@@ -106,7 +106,7 @@ function OneBatch({ batch, studyId }: { batch: Batch; studyId: number }) {
                   </Button>
                 ))}
               </div>
-              <table className="phones">
+              <table className="listing">
                 <thead>
                   <tr>
                     <th>{t('keying.number')}</th>

@@ -61,7 +61,7 @@ export default function PaperPart() {
 function BatchTable({ batches, studyId }: { batches: Batch[]; studyId: number }) {
   return (
     <div className="sheet">
-      <table className="phones">
+      <table className="listing">
         <thead>
           <tr>
             <th>{t('keying.batch')}</th>
@@ -127,7 +127,7 @@ function Rates({
 }) {
   return (
     <div className="sheet">
-      <table className="phones">
+      <table className="listing">
         <thead>
           <tr>
             <th>{title}</th>

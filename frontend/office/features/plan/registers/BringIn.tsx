@@ -164,7 +164,7 @@ function Columns({ file, kinds, onClose }: { file: FileOut; kinds: UnitKind[]; o
           />
         </p>
       )}
-      <table className="phones bring-columns">
+      <table className="listing bring-columns">
         <thead>
           <tr>
             <th>{t('register.column')}</th>
@@ -276,7 +276,7 @@ function Verdicts({ result }: { result: Result }) {
         ))}
       </p>
       <div className="bring-rows">
-        <table className="phones">
+        <table className="listing">
           <thead>
             <tr>
               <th className="figure">{t('register.row')}</th>
@@ -318,7 +318,11 @@ function Verdicts({ result }: { result: Result }) {
 /** The kind whose fields the columns of a file name most often. */
 function bestKind(kinds: UnitKind[], file: FileOut): number {
   const named = new Set(file.columns.map((column) => column.what));
-  const hits = (kind: UnitKind) => kind.fields.flatMap((field) => field.columns).filter((one) => named.has(one)).length;
+  const headings = new Set(file.columns.map((column) => column.heading.toLowerCase()));
+  // What its key is called says more than a name that many kinds have.
+  const hits = (kind: UnitKind) =>
+    kind.fields.flatMap((field) => field.columns).filter((one) => named.has(one)).length +
+    (headings.has(kind.settings.key_named.toLowerCase()) ? 2 : 0);
   return [...kinds].sort((a, b) => hits(b) - hits(a))[0]?.id ?? 0;
 }
 

@@ -2,6 +2,8 @@
 import { Button, Input, Select } from 'antd';
 import { lazy, Suspense, useState } from 'react';
 import { textsIn } from '../../../../shared/interview/texts';
+import '../../../../shared/interview/question.css';
+import { nowhere, PositioningContext } from '../../../../shared/interview/positioning';
 import type { Corner } from '../../../../shared/map/DrawOnMap';
 import { language, t } from '../../../texts/texts';
 import type { Field, FieldLine } from './registers';
@@ -11,9 +13,12 @@ const DrawOnMap = lazy(() => import('../../../../shared/map/DrawOnMap'));
 interface Props {
   field: Field;
   line: FieldLine;
+  near: { latitude: number; longitude: number } | undefined;
   onKeep: (value: unknown) => void;
   onLeave: () => void;
 }
+
+const AT_THE_DESK = { positioning: nowhere, metres: 0 };
 
 const isRecord = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null;
 const isDrawn = (kind: string): kind is 'point' | 'path' | 'area' => ['point', 'path', 'area'].includes(kind);
@@ -43,7 +48,7 @@ function written(field: Field, value: unknown): string {
       : '';
 }
 
-export function FieldEdit({ field, line, onKeep, onLeave }: Props) {
+export function FieldEdit({ field, line, near, onKeep, onLeave }: Props) {
   const [text, setText] = useState(() => written(field, line.value));
   const [unit, setUnit] = useState(() =>
     isRecord(line.value) && typeof line.value.unit === 'string' ? line.value.unit : (field.units[0]?.value ?? ''),
@@ -52,16 +57,20 @@ export function FieldEdit({ field, line, onKeep, onLeave }: Props) {
   if (isDrawn(field.kind))
     return (
       <Suspense>
-        <DrawOnMap
-          kind={field.kind}
-          begins={cornersOf(field.kind, line.value)}
-          t={textsIn(language)}
-          label={line.wording}
-          onDone={(corners) => {
-            onKeep(field.kind === 'point' ? corners[0] : { points: corners });
-          }}
-          onCancel={onLeave}
-        />
+        {/* Where the desk stands says nothing about where a unit lies. */}
+        <PositioningContext value={AT_THE_DESK}>
+          <DrawOnMap
+            kind={field.kind}
+            begins={cornersOf(field.kind, line.value)}
+            near={near}
+            t={textsIn(language)}
+            label={line.wording}
+            onDone={(corners) => {
+              onKeep(field.kind === 'point' ? corners[0] : { points: corners });
+            }}
+            onCancel={onLeave}
+          />
+        </PositioningContext>
       </Suspense>
     );
   const several = field.type === 'codes';

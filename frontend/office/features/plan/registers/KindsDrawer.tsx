@@ -8,6 +8,7 @@ import { locale, t } from '../../../texts/texts';
 import { messageOf } from '../../../ui/states';
 import { useMay, useStudy } from '../../../ui/study';
 import { useRegisterChange, type UnitKind } from './registers';
+import { howWords } from './told';
 
 interface Props {
   kinds: UnitKind[];
@@ -24,7 +25,7 @@ export function KindsDrawer({ kinds, open, onClose }: Props) {
   return (
     <Drawer open={open} onClose={onClose} size={720} title={t('register.kinds')}>
       <p className="muted">{t('register.kindsMean')}</p>
-      <table className="phones">
+      <table className="listing">
         <thead>
           <tr>
             <th>{t('register.kind')}</th>
@@ -127,7 +128,10 @@ function KindForm({ kind, kinds, onDone }: FormProps) {
   );
   const remove = useRegisterChange(study.id, () => ask(api.DELETE('/api/unit-kinds/{kind_id}', { params: { path } })));
   const carries = kind.fields.flatMap((field) =>
-    field.carries.map((how) => ({ value: `${how} ${field.part_id}`, label: `${field.wording}: ${HOW[how] ?? how}` })),
+    field.carries.map((how) => ({
+      value: `${how} ${field.part_id}`,
+      label: `${field.wording}, ${howWords(field.type, how)}`,
+    })),
   );
   const problem = save.error ?? remove.error;
   return (
@@ -207,12 +211,6 @@ function KindForm({ kind, kinds, onDone }: FormProps) {
     </Form>
   );
 }
-
-const HOW: Record<string, string> = {
-  sum: t('register.sum'),
-  least: t('register.least'),
-  most: t('register.most'),
-};
 
 function NewKind({ kinds, onMade }: { kinds: UnitKind[]; onMade: () => void }) {
   const study = useStudy();

@@ -1,7 +1,7 @@
 // Which units are on show, as a sentence whose words can be changed.
 import { Button, Input, Popover, Select } from 'antd';
 import { useState } from 'react';
-import { t } from '../../../texts/texts';
+import { locale, t } from '../../../texts/texts';
 import { Word } from '../../../ui/Sentence';
 import { EVERYTHING, narrows, type Condition, type Field, type Narrowing, type UnitKind } from './registers';
 
@@ -15,6 +15,7 @@ interface Props {
   below: string;
 }
 
+const number = new Intl.NumberFormat(locale);
 type How = Condition['how'];
 const HOWS: { value: How; label: string }[] = [
   { value: 'is', label: t('register.is') },
@@ -97,7 +98,7 @@ export function NarrowingSentence({ kinds, narrowing, meant, onChange, chosen, b
           set({ closed: value === 'closed', faulty: value === 'faulty' });
         }}
       />
-      <span className="muted">· {meant ?? '…'}</span>
+      <span className="muted">· {meant === undefined ? '…' : number.format(meant)}</span>
       {narrows(narrowing) && (
         <button
           type="button"

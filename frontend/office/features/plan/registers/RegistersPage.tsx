@@ -28,6 +28,7 @@ import { useTree } from './useTree';
 import './registers.css';
 
 const UnitMap = lazy(() => import('./UnitMap'));
+const RESTS_MS = 400;
 const number = new Intl.NumberFormat(locale);
 const percent = new Intl.NumberFormat(locale, { style: 'percent', maximumFractionDigits: 0 });
 
@@ -87,7 +88,10 @@ function Register({ kinds }: { kinds: UnitKind[] }) {
   const [params, setParams] = useSearchParams();
   const chosen = Number(params.get('unit') ?? '0');
   const on = params.get('on') ?? '';
-  const narrowing = useMemo(() => narrowingOf(params), [params]);
+  const kept = useMemo(() => narrowingOf(params), [params]);
+  // What is typed is there at once; the address follows when the hand rests.
+  const [words, setWords] = useState(kept.words);
+  const narrowing = useMemo(() => ({ ...kept, words }), [kept, words]);
   const looked = useDeferredValue(narrowing);
   const [dialog, setDialog] = useState<'kinds' | 'file' | null>(null);
   const find = useRef<InputRef>(null);
@@ -109,8 +113,20 @@ function Register({ kinds }: { kinds: UnitKind[] }) {
   };
   const narrow = (wanted: Narrowing) => {
     const changed = JSON.stringify(wanted);
+    setWords(wanted.words);
     put({ narrowing: changed === JSON.stringify(EVERYTHING) ? '' : changed }, true);
   };
+  useEffect(() => {
+    if (words === kept.words) return;
+    const resting = setTimeout(() => {
+      narrow({ ...kept, words });
+    }, RESTS_MS);
+    return () => {
+      clearTimeout(resting);
+    };
+    // Only what is typed sets the clock going.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [words]);
 
   const tree = useTree(study.id, looked);
   const unit = useUnit(study.id, chosen, on);
@@ -177,7 +193,7 @@ function Register({ kinds }: { kinds: UnitKind[] }) {
               placeholder={t('register.findHere')}
               value={narrowing.words}
               onChange={(event) => {
-                narrow({ ...narrowing, words: event.target.value });
+                setWords(event.target.value);
               }}
             />
             <NarrowingSentence

@@ -84,13 +84,21 @@ export default function UnitMap({ points, unit, onChoose }: Props) {
       }),
       L.circleMarker(here, { radius: 4, color: PINE, fillColor: PINE, fillOpacity: 1, interactive: false }),
     ]).addTo(map);
-    if (!map.getBounds().pad(-0.1).contains(here)) map.panTo(here, { animate: false });
+    lookAt(map, here);
     return () => {
       drawn.remove();
     };
     // Drawn anew when it is another one, or lies elsewhere.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [map, unit?.id, at, unit?.version]);
+
+  // What has no place of its own lies where the nearest unit above it does.
+  const near = unit?.latitude == null ? nearestAbove(unit, points) : null;
+  const nearAt = near === null ? '' : near.join(' ');
+  useEffect(() => {
+    if (map !== null && near !== null) lookAt(map, near);
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [map, nearAt]);
 
   return (
     <div className="map">
@@ -100,4 +108,19 @@ export default function UnitMap({ points, unit, onChoose }: Props) {
       )}
     </div>
   );
+}
+
+/** Move to a place, nearer where it is seen from afar. */
+function lookAt(map: L.Map, here: L.LatLngTuple) {
+  if (map.getZoom() < NEAR - 2) map.setView(here, NEAR, { animate: false });
+  else if (!map.getBounds().pad(-0.1).contains(here)) map.panTo(here, { animate: false });
+}
+
+function nearestAbove(unit: Unit | undefined, points: Schemas['PointsOut'] | undefined): L.LatLngTuple | null {
+  for (const step of [...(unit?.way ?? [])].reverse()) {
+    const at = points?.ids.indexOf(step.id) ?? -1;
+    const [latitude, longitude] = [points?.latitudes[at], points?.longitudes[at]];
+    if (latitude !== undefined && longitude !== undefined) return [latitude, longitude];
+  }
+  return null;
 }

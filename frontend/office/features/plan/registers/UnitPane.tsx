@@ -7,7 +7,7 @@ import { messageOf } from '../../../ui/states';
 import { useMay } from '../../../ui/study';
 import { FieldEdit, isTaken } from './FieldEdit';
 import { acts, KEY, useRegisterChange, type Field, type FieldLine, type Unit, type UnitKind } from './registers';
-import { toldOf, whence } from './told';
+import { howWords, toldOf, whence } from './told';
 import { UnitMenu } from './UnitMenu';
 
 interface Props {
@@ -74,6 +74,10 @@ export function UnitPane({ unit, kinds, onChoose, onDay }: Props) {
       },
     );
   };
+  const near =
+    unit.latitude != null && unit.longitude != null
+      ? { latitude: unit.latitude, longitude: unit.longitude }
+      : undefined;
   const fields = new Map(kind?.fields.map((field) => [field.part_id, field]));
   return (
     <div className="unit-pane">
@@ -181,6 +185,7 @@ export function UnitPane({ unit, kinds, onChoose, onDay }: Props) {
           {unit.fields.filter(hasPlace).map((line) => (
             <FieldRow
               key={line.part_id}
+              near={near}
               line={line}
               field={fields.get(line.part_id)}
               faults={unit.faults.filter((fault) => fault.part_id === line.part_id)}
@@ -197,7 +202,7 @@ export function UnitPane({ unit, kinds, onChoose, onDay }: Props) {
           {unit.carried.map((line) => (
             <tr key={`${String(line.of)}-${line.field}-${line.how}`} className="carried">
               <th scope="row">
-                {line.field} <span className="muted">{HOW[line.how]}</span>
+                {line.field}, {howWords(line.type, line.how)}
               </th>
               <td>{line.shown}</td>
               <td className="muted small">{t('register.fromBelow', { kind: kinds.get(line.of)?.title ?? '' })}</td>
@@ -209,12 +214,6 @@ export function UnitPane({ unit, kinds, onChoose, onDay }: Props) {
     </div>
   );
 }
-
-const HOW: Record<string, string> = {
-  sum: t('register.sum'),
-  least: t('register.least'),
-  most: t('register.most'),
-};
 
 /** A derived value of nothing is left out, as is what does not apply. */
 const hasPlace = (line: FieldLine): boolean => line.asked && (!line.derived || line.shown !== '');
@@ -236,6 +235,7 @@ function Shown({ label, mayChange, onChange, children }: ShownProps) {
 }
 
 interface RowProps {
+  near: { latitude: number; longitude: number } | undefined;
   line: FieldLine;
   field: Field | undefined;
   faults: Unit['faults'];
@@ -245,7 +245,7 @@ interface RowProps {
   onKeep: (value: unknown) => void;
 }
 
-function FieldRow({ line, field, faults, mayChange, isEdited, onEdit, onKeep }: RowProps) {
+function FieldRow({ near, line, field, faults, mayChange, isEdited, onEdit, onKeep }: RowProps) {
   const { dayAndTime } = useMoments();
   const open = mayChange && field !== undefined && !line.derived && !line.hidden && !isTaken(field);
   const shown = line.shown === '' ? <span className="nothing">{t('register.nothing')}</span> : <b>{line.shown}</b>;
@@ -257,6 +257,7 @@ function FieldRow({ line, field, faults, mayChange, isEdited, onEdit, onKeep }: 
           <FieldEdit
             field={field}
             line={line}
+            near={near}
             onKeep={onKeep}
             onLeave={() => {
               onEdit(false);
@@ -343,7 +344,7 @@ function History({ unit, onDay }: { unit: Unit; onDay: (day: string) => void }) 
       <div className="row">
         <h3>{t('register.whatBecame')}</h3>
         <span className="grow" />
-        <label className="row muted small">
+        <label className="row muted small on-day">
           {t('register.onDay')}
           <Input
             type="date"

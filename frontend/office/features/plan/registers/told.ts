@@ -38,3 +38,11 @@ const TOLD: Record<string, (event: Event) => string> = {
 };
 
 export const toldOf = (event: Event): string => TOLD[event.what]?.(event) ?? event.what;
+
+/** How a figure is carried upward: what the least and the most are called depends on what they are of. */
+export function howWords(type: string, how: string): string {
+  if (how === 'sum') return t('register.sum');
+  if (type === 'code') return how === 'least' ? t('register.firstOfList') : t('register.lastOfList');
+  if (type.startsWith('date')) return how === 'least' ? t('register.earliest') : t('register.latest');
+  return how === 'least' ? t('register.least') : t('register.most');
+}

@@ -47,7 +47,7 @@ class SheetQuery(BaseModel):
     name: str = Field(min_length=1, max_length=64, pattern=r"\S")
 
 
-@api.route_for("get", "/studies/<int:study_id>/map-sheets", needs="field.read", returns=list[SheetOut])
+@api.route_for("get", "/studies/<int:study_id>/map-sheets", needs="register.read", returns=list[SheetOut])
 def list_sheets(path: StudyPath) -> list[SheetOut]:
     return maps.list_sheets(desk(), path.study_id)
 
@@ -87,7 +87,7 @@ def remove(path: SheetPath) -> None:
     maps.remove_sheet(desk(), path.sheet_id)
 
 
-@api.route_for("get", "/map-sheets/<int:sheet_id>/content", needs="field.read")
+@api.route_for("get", "/map-sheets/<int:sheet_id>/content", needs="register.read")
 def content(path: SheetPath) -> Response:
     return _sent(maps.content_at_desk(desk(), path.sheet_id))
 

@@ -14,7 +14,8 @@ export default function ScriptPage() {
   return id === null || params.has('new') ? <NewQuestionnaire /> : <Draft key={id} id={id} />;
 }
 
-function Draft({ id }: { id: number }) {
+/** The script of a questionnaire, be it of interviews or of the fields of units. */
+export function Draft({ id }: { id: number }) {
   const draft = useQuery({
     queryKey: ['draft', id],
     queryFn: () =>

@@ -105,7 +105,7 @@ function aboveWords(kind: UnitKind, kinds: UnitKind[]): string {
 function FieldsLink({ kind }: { kind: UnitKind }) {
   const study = useStudy();
   return (
-    <Link to={`/studies/${String(study.id)}/questionnaire?questionnaire=${String(kind.questionnaire_id)}`}>
+    <Link to={`/studies/${String(study.id)}/plan/registers/fields/${String(kind.questionnaire_id)}`}>
       {kind.number == null ? t('register.noFields') : t('register.fieldCount', { count: kind.fields.length })}
     </Link>
   );

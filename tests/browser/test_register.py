@@ -1,0 +1,169 @@
+"""The register at the desk: unfolded, found, changed and taken back, brought in from a file with its faults told."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from selenium.webdriver import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from skavo.demo.build import build_study
+from skavo.server import Server
+from tests.browser.chromium import DESK, errors_in, open_chromium
+from tests.browser.screen import Screen
+
+pytestmark = pytest.mark.browser
+
+
+@pytest.fixture(scope="module")
+def served(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    made = Server(tmp_path_factory.mktemp("register"), "127.0.0.1", 0, limits=False)
+    build_study(made.store)
+    made.start()
+    yield made
+    made.stop()
+
+
+@pytest.fixture
+def desk(served: Server) -> Iterator[Screen]:
+    screen = Screen(open_chromium(DESK))
+    screen.browser.get(served.address)
+    screen.type_into("input[autocomplete=username]", "dora")
+    screen.type_into("input[type=password]", "ostrel-isles" + Keys.ENTER)
+    screen.find(".study-line")
+    screen.browser.get(f"{served.address}studies/1/plan/registers")
+    screen.find(".unit-line")
+    yield screen
+    assert errors_in(screen.browser) == []
+    screen.browser.quit()
+
+
+def lines(desk: Screen) -> list[str]:
+    """The names on show in the tree."""
+    told = "return [...document.querySelectorAll('.unit-line > .clip')].map((line) => line.textContent)"
+    found: list[str] = desk.browser.execute_script(told)
+    return found
+
+
+def find_unit(desk: Screen, kind: str, words: str) -> None:
+    """Look for a unit of a kind and choose the one that was found."""
+    desk.choose("Kind", kind)
+    desk.type_into(".register-look input[type=search]", words)
+    desk.until(lambda: desk.count(".unit-line:not(.passed)") == 1, words)
+    desk.click(".unit-line:not(.passed)")
+    desk.sees("What became of it")
+
+
+def test_the_tree_is_unfolded_by_keyboard_down_to_a_tool(desk: Screen) -> None:
+    tree = desk.find(".unit-tree")
+    assert [name.split()[0] for name in lines(desk)] == ["Kesk", "Luma", "Tarrow", "Vint"]
+    tree.send_keys(Keys.ARROW_DOWN)
+    desk.until(lambda: desk.find(".unit-head h2").text == "Kesk")
+    for level in range(2, 6):
+        shown = len(lines(desk))
+        tree.send_keys(Keys.ARROW_RIGHT)
+        desk.until(lambda shown=shown: len(lines(desk)) > shown, f"level {level}")
+        tree.send_keys(Keys.ARROW_RIGHT)
+        desk.until(
+            lambda level=level: desk.find(".unit-line.chosen").get_attribute("aria-level") == str(level), str(level)
+        )
+    # What lies above a tool leads back to it, and folding goes up again.
+    assert desk.count(".unit-where .plain-link") == 4
+    tree.send_keys(Keys.ARROW_LEFT)
+    desk.until(lambda: desk.find(".unit-line.chosen").get_attribute("aria-level") == "4")
+
+
+def test_a_field_is_changed_in_its_place_and_taken_back_and_both_stand_in_the_history(desk: Screen) -> None:
+    find_unit(desk, "Bench", "KE1X_755247-1")
+    before = [cell.text for cell in desk.browser.find_elements(By.CSS_SELECTOR, ".unit-fields td b")]
+    desk.click("[aria-label='Change: Name']")
+    field = desk.find(".field-edit input")
+    field.send_keys(Keys.CONTROL + "a")
+    field.send_keys("Bench of honour" + Keys.ENTER)
+    desk.until(lambda: desk.find(".unit-head h2").text == "Bench of honour")
+    desk.until(lambda: any("Bench of honour" in name for name in lines(desk)), "the tree follows")
+    desk.press("Undo")
+    desk.until(lambda: desk.find(".unit-head h2").text == before[0])
+    desk.until(lambda: desk.count(".unit-history li") == 3)
+    assert "Dora Maine" in desk.find(".unit-history li").text
+
+
+def test_the_tree_is_narrowed_by_a_sentence_and_the_address_keeps_it(desk: Screen) -> None:
+    desk.choose("Kind", "Workshop")
+    desk.press("whose …")
+    desk.choose("Field", "Condition of the building")
+    desk.choose("Value", "Broken")
+    desk.press("Narrow down")
+    desk.sees("Condition of the building is Broken")
+    meant = desk.until(lambda: next(text for text in [desk.find(".register-sentence").text] if "640" not in text))
+    desk.browser.refresh()
+    desk.sees("Condition of the building is Broken")
+    assert desk.until(lambda: desk.find(".register-sentence").text.split("·")[1]) == meant.split("·")[1]
+    desk.press("Show all")
+    desk.until(lambda: "8,8" in desk.find(".register-sentence").text)
+
+
+def test_a_yard_is_drawn_on_the_map(desk: Screen) -> None:
+    find_unit(desk, "Workshop", "KE1X_755247")
+    desk.click("[aria-label='Change: Yard']")
+    ground = desk.find(".drawing-page .leaflet-container")
+    for east, north in ((-60, -50), (70, -40), (60, 60)):
+        ActionChains(desk.browser).move_to_element_with_offset(ground, east, north).click().perform()
+    desk.until(lambda: desk.count(".drawing-page .map-corner") == 3)
+    desk.press("Keep")
+    desk.until(lambda: " m²" in desk.find("[aria-label='Change: Yard']").text)
+
+
+FILE = """Plate;Ward;Name;Opened in;Colour
+KE1X_298959;kesk_green;Rivet Works;1971;red
+KE1X_29895;kesk_green;Short;1990;
+LU9X_123456;luma_mill;New one;1990;
+LU9X_123457;nowhere;Lost;1990;
+"""
+
+
+def test_a_file_is_judged_row_by_row_before_it_comes_in(desk: Screen, tmp_path: Path) -> None:
+    file = tmp_path / "roll.csv"
+    file.write_text(FILE)
+    desk.press("Bring in a file")
+    desk.find(".ant-drawer input[type=file]").send_keys(str(file))
+    desk.sees("4 rows")
+    desk.press("Look at what would change")
+    desk.sees("does not look like ****_999999")
+    desk.sees("No unit “nowhere” that it may lie under")
+    assert "1 new" in desk.find(".bring-counts").text and "2 wrong" in desk.find(".bring-counts").text
+    desk.press("Bring in 2 rows")
+    desk.sees("1 came in, 1 changed")
+    desk.press("Look at the register")
+    desk.type_into(".register-look input[type=search]", "LU9X_123456")
+    desk.until(lambda: any("New one" in name for name in lines(desk)))
+
+
+def test_a_branch_is_closed_with_what_lies_in_it_and_opened_again(desk: Screen) -> None:
+    find_unit(desk, "Workshop", "VI7X_201476")
+    desk.click("[aria-label=More]")
+    desk.press("Close …")
+    desk.sees("Closed with it:")
+    desk.type_into(".ant-modal input", "burnt down")
+    desk.press("Close it")
+    desk.sees("Closed: burnt down")
+    desk.press("Open again")
+    desk.until(lambda: desk.count(".unit-then") == 0)
+
+
+def test_whoever_only_reads_changes_nothing(served: Server) -> None:
+    screen = Screen(open_chromium(DESK))
+    screen.browser.get(served.address)
+    screen.type_into("input[autocomplete=username]", "anna")
+    screen.type_into("input[type=password]", "ostrel-isles" + Keys.ENTER)
+    screen.find(".study-line")
+    screen.browser.get(f"{served.address}studies/1/plan/registers")
+    find_unit(screen, "Workshop", "KE1X_755247")
+    # The telephone is sensitive: that there is one may be known.
+    screen.sees("•••")
+    assert screen.count(".field-shown") == 0 and screen.count(".unit-head button") == 0
+    assert "Bring in a file" not in screen.find(".register-acts").text
+    screen.browser.quit()

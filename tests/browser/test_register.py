@@ -63,17 +63,14 @@ def test_the_tree_is_unfolded_by_keyboard_down_to_a_tool(desk: Screen) -> None:
     tree.send_keys(Keys.ARROW_DOWN)
     desk.until(lambda: desk.find(".unit-head h2").text == "Kesk")
     for level in range(2, 6):
-        shown = len(lines(desk))
         tree.send_keys(Keys.ARROW_RIGHT)
-        desk.until(lambda shown=shown: len(lines(desk)) > shown, f"level {level}")
+        desk.find(f".unit-line.chosen + .unit-line[aria-level='{level}']")
         tree.send_keys(Keys.ARROW_RIGHT)
-        desk.until(
-            lambda level=level: desk.find(".unit-line.chosen").get_attribute("aria-level") == str(level), str(level)
-        )
+        desk.find(f".unit-line.chosen[aria-level='{level}']")
     # What lies above a tool leads back to it, and folding goes up again.
     assert desk.count(".unit-where .plain-link") == 4
     tree.send_keys(Keys.ARROW_LEFT)
-    desk.until(lambda: desk.find(".unit-line.chosen").get_attribute("aria-level") == "4")
+    desk.find(".unit-line.chosen[aria-level='4']")
 
 
 def test_a_field_is_changed_in_its_place_and_taken_back_and_both_stand_in_the_history(desk: Screen) -> None:

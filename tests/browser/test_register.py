@@ -68,7 +68,7 @@ def test_the_tree_is_unfolded_by_keyboard_down_to_a_tool(desk: Screen) -> None:
         tree.send_keys(Keys.ARROW_RIGHT)
         desk.find(f".unit-line.chosen[aria-level='{level}']")
     # What lies above a tool leads back to it, and folding goes up again.
-    assert desk.count(".unit-where .plain-link") == 4
+    desk.until(lambda: desk.count(".unit-where .plain-link") == 4)
     tree.send_keys(Keys.ARROW_LEFT)
     desk.find(".unit-line.chosen[aria-level='4']")
 

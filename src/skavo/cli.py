@@ -17,11 +17,8 @@ from skavo import __version__
 from skavo.core.errors import DataError, SkavoError
 
 if TYPE_CHECKING:
-    from polars import DataFrame
-
     from skavo.core.interview.release import Release
     from skavo.core.rehearsal.proof.results import Proof
-    from skavo.core.sampling.draw import Sample
     from skavo.settings import Settings
 
 FOLDER = Path(os.environ.get("SKAVO_FOLDER", "var"))
@@ -112,6 +109,7 @@ def _parser() -> argparse.ArgumentParser:
     draw.add_argument("--measure", metavar="COLUMN", help="the measure of size (pps, two-stage)")
     draw.add_argument("--cluster", metavar="COLUMN", help="what the clusters are (two-stage)")
     draw.add_argument("--clusters", type=int, help="how many clusters (two-stage)")
+    draw.add_argument("--reserves", type=int, default=0, help="who stands by, in each stratum or cluster")
     draw.add_argument("--seed", type=int, required=True, help="any whole number; kept, it draws the same again")
     draw.add_argument("--out", type=Path, required=True, help="the .csv file to write")
     draw.set_defaults(run=_draw)
@@ -310,10 +308,16 @@ def _print_proof(proof: Proof) -> None:
 
 
 def _draw(options: argparse.Namespace) -> int:
-    from skavo.formats.frame import read_frame, sample_file
+    from skavo.core.sampling.plan import SamplePlan, draw_sample
+    from skavo.formats.frame import TableFrame, read_frame, sample_file
 
     frame = read_frame(options.frame)
-    sample = _sample(options, frame)
+    plan = SamplePlan.model_construct(
+        by=options.by, size=options.size, strata=options.strata or "", allocate=options.allocate,
+        spread=options.spread or "", measure=options.measure or "", cluster=options.cluster or "",
+        clusters=options.clusters or 0, reserves=options.reserves, seed=options.seed,
+    )  # fmt: skip
+    sample = draw_sample(plan, TableFrame(frame))
     try:
         options.out.write_bytes(sample_file(frame, sample))
     except OSError as error:
@@ -323,33 +327,6 @@ def _draw(options: argparse.Namespace) -> int:
     for stratum in sample.strata:
         print(f"  {stratum.name}: {stratum.drawn:,} of {stratum.count:,}")
     return 0
-
-
-def _sample(options: argparse.Namespace, frame: DataFrame) -> Sample:
-    from skavo.core.sampling import draw
-    from skavo.formats.frame import names_in, numbers_in
-
-    def needed(name: str, value: str | int | None) -> str:
-        if value is None:
-            raise DataError("missing_option", f"Drawing {options.by} needs --{name}.")
-        return str(value)
-
-    match options.by:
-        case "simple":
-            return draw.draw_simple(frame.height, options.size, options.seed)
-        case "systematic":
-            return draw.draw_systematic(frame.height, options.size, options.seed)
-        case "stratified":
-            strata = names_in(frame, needed("strata", options.strata))
-            spread = numbers_in(frame, needed("spread", options.spread)) if options.allocate == "neyman" else []
-            return draw.draw_stratified(strata, options.size, options.seed, options.allocate, spread)
-        case "pps":
-            return draw.draw_by_size(numbers_in(frame, needed("measure", options.measure)), options.size, options.seed)
-        case _:
-            clusters = names_in(frame, needed("cluster", options.cluster))
-            count = int(needed("clusters", options.clusters))
-            measures = [] if options.measure is None else numbers_in(frame, options.measure)
-            return draw.draw_two_stages(clusters, count, options.size, options.seed, measures)
 
 
 def _add_administrator(options: argparse.Namespace) -> int:

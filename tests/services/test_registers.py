@@ -15,9 +15,9 @@ from skavo.core.register.narrowing import Condition, Narrowing
 from skavo.services.branches import BranchQuery, PointsQuery, show_branch, show_points, way_to
 from skavo.services.desk import Desk
 from skavo.services.drafts import save_script, show_draft
-from skavo.services.jobs import JobOut, file_of_job, show_job
+from skavo.services.jobs import file_of_job
 from skavo.services.refusals import Refused
-from skavo.services.registers import KindChange, KindIn, UnitKindOut, change_kind, list_kinds, make_kind, remove_kind
+from skavo.services.registers import KindChange, KindIn, change_kind, list_kinds, make_kind, remove_kind
 from skavo.services.releases import make_release
 from skavo.services.unit_changes import (
     CloseIn,
@@ -38,39 +38,8 @@ from skavo.services.units import UnitOut, show_unit
 from skavo.store.files import keep_file
 from skavo.store.models import Job, Unit, UnitEvent, now
 from tests.services.conftest import desk_of
+from tests.services.plan import Plan
 from tests.store.study import SmallStudy
-
-ALL = Narrowing()
-
-
-class Plan:
-    """A desk with wards, premises under them and equipment under those."""
-
-    def __init__(self, desk: Desk, study_id: int) -> None:
-        self.desk, self.study_id = desk, study_id
-        self.ward = make_kind(desk, study_id, KindIn(title="Ward", ready="area"))
-        self.shop = make_kind(desk, study_id, KindIn(title="Workshop", ready="premises", under=[self.ward.id]))
-        self.tool = make_kind(desk, study_id, KindIn(title="Tool", ready="equipment", under=[self.shop.id]))
-
-    def make(self, kind: UnitKindOut, key: str, above: UnitOut | None = None, **answers: Any) -> UnitOut:
-        given = {f"{kind.name}_{variable}": value for variable, value in answers.items()}
-        wanted = UnitIn(kind_id=kind.id, key=key, above=above.id if above else 0, answers=given)
-        return make_unit(self.desk, self.study_id, wanted)
-
-    def tree(self, narrowing: Narrowing = ALL, above: int = 0, desk: Desk | None = None) -> list[tuple[str, int]]:
-        query = BranchQuery(above=above, narrowing=narrowing.model_dump_json())
-        return [(line.label, line.below) for line in show_branch(desk or self.desk, self.study_id, query).lines]
-
-    def job(self, ordered: JobOut) -> dict[str, Any]:
-        self.desk.jobs.run(ordered.id)
-        done = show_job(self.desk, ordered.id)
-        assert done.state == "done", done.problem
-        return done.result or {}
-
-    def bring(self, text: str, name: str = "units.csv", **more: Any) -> dict[str, Any]:
-        digest = keep_file(self.desk.store.files, text.encode())
-        wanted = {"file": digest, "name": name, "trial": False, "doubtful": True, **more}
-        return self.job(order_bringing_in(self.desk, self.study_id, BringInOrder.model_validate(wanted)))
 
 
 @pytest.fixture

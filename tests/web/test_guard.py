@@ -39,6 +39,7 @@ from skavo.store.models import (
     PlanStep,
     Questionnaire,
     Release,
+    Sample,
     SavedTable,
     ShelfFile,
     Team,
@@ -120,7 +121,12 @@ def objects_in(store: Store) -> dict[str, int]:
         session.add(kind)
         session.flush()
         unit = Unit(study_id=study.study_id, kind_id=kind.id, key="1")
-        session.add(unit)
+        sample = Sample(
+            study_id=study.study_id, name="s", source={"table": {"file": picture, "name": "f.csv", "key": "k"}}, created_by="x",
+            plan={"by": "simple", "size": 1, "seed": 1}, frame_hash=picture, frame_count=1, drawn=1,
+            told={"left_out": [], "drawn": 1, "reserves": 0, "certain": 0, "strata": [], "weights": 1, "least_weight": 1, "most_weight": 1},
+        )  # fmt: skip
+        session.add_all([unit, sample])
         session.flush()
         interview = session.scalars(select(Interview).where(Interview.study_id == study.study_id)).one()
         return {
@@ -129,7 +135,7 @@ def objects_in(store: Store) -> dict[str, int]:
             "step_id": step.id, "outside_id": outside.id, "table_id": table.id,
             "module_id": module.id, "shelf_file_id": shown.id, "profile_id": profile.id, "sheet_id": sheet.id,
             "link_id": link.id, "addressee_id": addressee.id, "batch_id": batch.id, "form_id": form.id, "kind_id": kind.id,
-            "unit_id": unit.id,
+            "unit_id": unit.id, "sample_id": sample.id,
         }  # fmt: skip
 
 

@@ -10,6 +10,7 @@ from sqlalchemy import select
 
 from skavo.core.permissions import granted
 from skavo.demo.people import STAFF
+from skavo.demo.questionnaire import questionnaire_of
 from skavo.jobs.runner import Jobs
 from skavo.services.addressees import bring_in_addressees
 from skavo.services.batches import BatchIn, make_batch
@@ -18,7 +19,7 @@ from skavo.services.keying import FormIn, KeyingContent, KeyingIn, keep_keying, 
 from skavo.services.links import LinkIn, make_link
 from skavo.store.database import Store
 from skavo.store.datasets import DataSets
-from skavo.store.models import Person, Questionnaire, now
+from skavo.store.models import Person, now
 
 _OWNERS = [
     ("Bram Osk", "en"), ("Lise Varo", "fr"), ("Tolly Wick", "en"), ("Marit Sund", "en"), ("Yann Corel", "fr"),
@@ -36,7 +37,7 @@ _PAPERS: list[tuple[str, str, dict[str, Any], dict[str, Any] | None]] = [
 def add_links_and_papers(store: Store, study_id: int) -> None:
     """An open link, a personal one with addressees, and a batch of papers: one to settle, two for a second keyer."""
     with store.reading() as session:
-        asked = session.scalars(select(Questionnaire.id).where(Questionnaire.study_id == study_id)).one()
+        asked = questionnaire_of(session, study_id).id
     manager = _desk(store, "dora")
     make_link(
         manager, study_id, LinkIn(title="Notice at the licence office", questionnaire_id=asked, entry="open", most=200),

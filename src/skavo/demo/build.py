@@ -23,7 +23,7 @@ from skavo.core.questionnaire.script import Script
 from skavo.demo.answers import add_links_and_papers
 from skavo.demo.isles import isles_map
 from skavo.demo.people import ENUMERATORS, PASSWORD, REASONS, STAFF, SUPERVISES, TOLD, Enumerator, Told
-from skavo.demo.questionnaire import demo_media, demo_script
+from skavo.demo.questionnaire import demo_media, demo_script, questionnaire_of
 from skavo.demo.register import build_register
 from skavo.demo.respondents import Workshop, unit_code
 from skavo.formats.read_table import read_table
@@ -49,7 +49,6 @@ from skavo.store.models import (
     PairingCode,
     Person,
     PlanStep,
-    Questionnaire,
     SavedTable,
     Study,
     Team,
@@ -224,7 +223,7 @@ def pairing_code(store: Store, study_id: int, enumerator: str) -> str:
 def add_desk_work(store: Store, study_id: int) -> None:
     """What the desk did with the interviews: some decided, an outside table joined, three steps, two tables."""
     with store.session() as session:
-        questionnaire = session.scalars(select(Questionnaire).where(Questionnaire.study_id == study_id)).one()
+        questionnaire = questionnaire_of(session, study_id)
         interviews = list(
             session.scalars(select(Interview).where(Interview.study_id == study_id).order_by(Interview.number))
         )

@@ -37,7 +37,9 @@ def send_out(
         study = session.get(Study, study_id)
         if study is None:
             raise DataError("not_found", f"There is no study {study_id} in this folder.")
-        asked = session.scalars(select(Questionnaire.id).where(Questionnaire.study_id == study_id))
+        asked = session.scalars(
+            select(Questionnaire.id).where(Questionnaire.study_id == study_id, Questionnaire.describes == "interviews")
+        )
         if not any(newest_release(session, questionnaire) for questionnaire in asked):
             raise DataError("no_release", f"Nothing is released in “{study.title}”: there is nothing to ask.")
         last = (last or now()).astimezone(zone_named(study.time_zone))

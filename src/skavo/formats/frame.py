@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import math
+from dataclasses import dataclass
 from pathlib import Path
 
 import polars as pl
@@ -11,6 +12,24 @@ import polars as pl
 from skavo.core.errors import DataError
 from skavo.core.sampling.draw import Sample
 from skavo.formats.read_table import read_table
+
+
+@dataclass(frozen=True)
+class TableFrame:
+    """A frame that a table holds, all of its cells texts."""
+
+    rows: pl.DataFrame
+
+    @property
+    def height(self) -> int:
+        return self.rows.height
+
+    def names(self, column: str) -> list[str]:
+        return names_in(self.rows, column)
+
+    def numbers(self, column: str) -> list[float]:
+        return numbers_in(self.rows, column)
+
 
 # What is written beside the columns of the frame.
 OWN = ("probability", "weight", "stratum", "cluster", "order")
@@ -70,7 +89,7 @@ def _wrong(row: int, column: str, what: str, mend: str) -> DataError:
 def sample_file(frame: pl.DataFrame, sample: Sample) -> bytes:
     """A .csv file (RFC 4180) of the drawn rows, all columns of the frame and ours behind them, in the frame's order.
 
-    Probabilities and weights are written with all digits that they have.
+    Probabilities and weights are written with all digits that they have. Reserves are not among them.
     """
     drawn = sorted(sample.drawn, key=lambda one: one.place)
     rows = frame[[one.place for one in drawn]].with_columns(

@@ -8,7 +8,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from skavo.services.refusals import not_found
-from skavo.store.models import Interview, Job, Questionnaire, Revision, Study, Unit, UnitKind
+from skavo.store.models import Interview, Job, Questionnaire, Revision, Sample, Study, Unit, UnitKind
 
 _Row = TypeVar("_Row")
 
@@ -29,6 +29,10 @@ def the_questionnaire(session: Session, questionnaire_id: int) -> Questionnaire:
 
 def the_unit(session: Session, unit_id: int) -> Unit:
     return _the(session.get(Unit, unit_id), "unit")
+
+
+def the_sample(session: Session, sample_id: int) -> Sample:
+    return _the(session.get(Sample, sample_id), "sample")
 
 
 def the_kind(session: Session, kind_id: int) -> UnitKind:

@@ -62,6 +62,7 @@ from skavo.web import (
     rehearsals,
     revisions,
     rules,
+    samples,
     sessions,
     studies,
     way_in,
@@ -80,7 +81,7 @@ CONTENT_SECURITY_POLICY = "; ".join(
     ]
 )  # fmt: skip
 RESOURCES = (
-    sessions, way_in, administration, studies, people, record, logbook, questionnaires, writing, lists, languages, modules, media, maps, registers, field, links, answering, paper, device, device_carried, device_pairing, device_work, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
+    sessions, way_in, administration, studies, people, record, logbook, questionnaires, writing, lists, languages, modules, media, maps, registers, samples, field, links, answering, paper, device, device_carried, device_pairing, device_work, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
     jobs, rehearsals, rules,
 )  # fmt: skip
 MOST_BYTES = 110 * 1024 * 1024

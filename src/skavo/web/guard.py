@@ -31,6 +31,7 @@ from skavo.store.models import (
     PaperForm,
     PlanStep,
     Questionnaire,
+    Sample,
     SavedTable,
     ShelfFile,
     Study,
@@ -59,6 +60,7 @@ _STUDY_OF: dict[str, Select[Any]] = {
     "profile_id": select(KeptProfile.study_id),
     "link_id": select(Link.study_id),
     "sheet_id": select(MapSheet.study_id),
+    "sample_id": select(Sample.study_id),
     "kind_id": select(UnitKind.study_id),
     "unit_id": select(Unit.study_id),
     "batch_id": select(Batch.study_id),
@@ -71,6 +73,7 @@ _NAMED: dict[str, Any] = {
     "module_id": KeptModule.id, "shelf_file_id": ShelfFile.id, "profile_id": KeptProfile.id, "link_id": Link.id,
     "addressee_id": Addressee.id, "batch_id": Batch.id, "form_id": PaperForm.id,
     "sheet_id": MapSheet.id, "kind_id": UnitKind.id, "unit_id": Unit.id,
+    "sample_id": Sample.id,
 }  # fmt: skip
 # What lies in a questionnaire, and is named after it in an address.
 _IN_QUESTIONNAIRE: dict[str, Any] = {"step_id": PlanStep, "outside_id": OutsideTable, "table_id": SavedTable}

@@ -10,11 +10,12 @@ from skavo.store.models.paper import Batch, Keying, PaperForm
 from skavo.store.models.people import Membership, OneTimeLink, Person, SignedInSession, Team
 from skavo.store.models.phones import Device, KeptProfile, LeftInterview, PairingCode, StudyKey
 from skavo.store.models.registers import Unit, UnitEvent, UnitKind
+from skavo.store.models.samples import Sample, SampleUnit
 from skavo.store.models.study import KeptModule, Questionnaire, Release, Study
 
 __all__ = [
     "Access", "Addressee", "Answering", "Base", "Batch", "Counter", "Device", "Event", "Interview", "Job", "KeptModule",
     "KeptProfile", "Keying", "LeftInterview", "Link", "MapSheet", "Membership", "Moment", "OneTimeLink", "OutsideTable",
-    "PairingCode", "PaperForm", "Person", "PlanStep", "Questionnaire", "Release", "Revision", "SavedTable", "ShelfFile",
+    "PairingCode", "PaperForm", "Person", "PlanStep", "Questionnaire", "Release", "Revision", "Sample", "SampleUnit", "SavedTable", "ShelfFile",
     "SignedInSession", "StoredFile", "Study", "StudyKey", "Team", "Unit", "UnitEvent", "UnitKind", "new_identity", "now",
 ]  # fmt: skip

@@ -1,4 +1,4 @@
-"""Registers: kinds of unit, units and what happened to them; questionnaires that describe units."""
+"""Registers: kinds of unit, units and what happened to them; questionnaires that describe units; samples."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -66,3 +66,38 @@ def upgrade() -> None:
     )
     op.create_index("ix_unit_event_unit", "unit_event", ["unit_id", "at"])
     op.create_index("ix_unit_event_study", "unit_event", ["study_id", "at"])
+    op.create_table(
+        "sample",
+        sa.Column("id", sa.Integer(), primary_key=True),
+        sa.Column("study_id", sa.Integer(), sa.ForeignKey("study.id"), nullable=False),
+        sa.Column("name", sa.String(64), nullable=False),
+        sa.Column("source", sa.JSON(), nullable=False),
+        sa.Column("plan", sa.JSON(), nullable=False),
+        sa.Column("frame_hash", sa.String(64), nullable=False),
+        sa.Column("frame_count", sa.Integer(), nullable=False),
+        sa.Column("drawn", sa.Integer(), nullable=False),
+        sa.Column("told", sa.JSON(), nullable=False),
+        sa.Column("version", sa.Integer(), nullable=False),
+        sa.Column("created_at", sa.DateTime(), nullable=False),
+        sa.Column("created_by", sa.String(128), nullable=False),
+        sa.Column("created_by_id", sa.Integer(), sa.ForeignKey("person.id"), nullable=True),
+        sa.UniqueConstraint("study_id", "name"),
+    )
+    op.create_index("ix_sample_study_id", "sample", ["study_id"])
+    op.create_table(
+        "sample_unit",
+        sa.Column("id", sa.Integer(), primary_key=True),
+        sa.Column("sample_id", sa.Integer(), sa.ForeignKey("sample.id"), nullable=False),
+        sa.Column("unit_id", sa.Integer(), sa.ForeignKey("unit.id"), nullable=True),
+        sa.Column("key", sa.String(64), nullable=False),
+        sa.Column("label", sa.String(200), nullable=False),
+        sa.Column("place", sa.Integer(), nullable=False),
+        sa.Column("stratum", sa.String(200), nullable=False),
+        sa.Column("cluster", sa.String(200), nullable=False),
+        sa.Column("probability", sa.Double(), nullable=False),
+        sa.Column("rank", sa.Integer(), nullable=False),
+        sa.Column("reserve", sa.Boolean(), nullable=False),
+        sa.UniqueConstraint("sample_id", "place"),
+    )
+    op.create_index("ix_sample_unit_sample_id", "sample_unit", ["sample_id"])
+    op.create_index("ix_sample_unit_unit_id", "sample_unit", ["unit_id"])

@@ -16,6 +16,7 @@ const Logbook = lazy(() => import('./features/logbook/Logbook'));
 const Plan = lazy(() => import('./features/plan/Plan'));
 const StudyFacts = lazy(() => import('./features/plan/StudyFacts'));
 const FieldsPage = lazy(() => import('./features/plan/registers/FieldsPage'));
+const SamplesPage = lazy(() => import('./features/plan/samples/SamplesPage'));
 const RegistersPage = lazy(() => import('./features/plan/registers/RegistersPage'));
 const ScriptPage = lazy(() => import('./features/questionnaire/ScriptPage'));
 const Field = lazy(() => import('./features/field/Field'));
@@ -69,6 +70,7 @@ export function Office() {
           <Route path="plan" element={<Plan />}>
             <Route index element={<StudyFacts />} />
             <Route path="registers" element={<RegistersPage />} />
+            <Route path="samples" element={<SamplesPage />} />
           </Route>
           <Route path="plan/registers/fields/:questionnaireId" element={<FieldsPage />} />
           <Route path="questionnaire" element={<ScriptPage />} />

@@ -67,7 +67,7 @@ class FrameColumn(BaseModel):
     most: list[str]
 
 
-class LeftOut(BaseModel):
+class LeftOutRows(BaseModel):
     """Rows that are not in the frame because of what is amiss with their key, and the first of them."""
 
     why: Literal["no key", "twice"]
@@ -78,7 +78,7 @@ class LeftOut(BaseModel):
 class FrameOut(BaseModel):
     count: int
     columns: list[FrameColumn]
-    left_out: list[LeftOut]
+    left_out: list[LeftOutRows]
 
 
 @dataclass(frozen=True)
@@ -87,7 +87,7 @@ class HeldFrame:
 
     rows: pl.DataFrame
     key: str
-    left_out: list[LeftOut]
+    left_out: list[LeftOutRows]
     units: list[int]
     labels: list[str]
 
@@ -174,12 +174,12 @@ def _from_file(desk: Desk, wanted: FileFrame) -> HeldFrame:
     without = numbered.filter(pl.col(wanted.key).is_null())
     if without.height:
         first = [f"row {row}" for row in without[""].head(FIRST)]
-        left_out.append(LeftOut(why="no key", rows=without.height, first=first))
+        left_out.append(LeftOutRows(why="no key", rows=without.height, first=first))
     keyed = rows.filter(pl.col(wanted.key).is_not_null())
     unique = keyed.unique(subset=[wanted.key], keep="first", maintain_order=True)
     if unique.height < keyed.height:
         twice = keyed.filter(pl.col(wanted.key).is_duplicated())[wanted.key].unique(maintain_order=True)
-        left_out.append(LeftOut(why="twice", rows=keyed.height - unique.height, first=twice.head(FIRST).to_list()))
+        left_out.append(LeftOutRows(why="twice", rows=keyed.height - unique.height, first=twice.head(FIRST).to_list()))
     if unique.is_empty():
         raise DataError("empty_frame", f"No row of {wanted.name} has a key: there is nobody to draw from.")
     return HeldFrame(unique, wanted.key, left_out, [], [])

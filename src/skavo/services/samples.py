@@ -21,7 +21,7 @@ from skavo.formats.read_table import read_table
 from skavo.formats.units_frame import UNIT
 from skavo.services.desk import Desk
 from skavo.services.found import the_sample, the_study
-from skavo.services.frames import FIRST, FrameIn, HeldFrame, LeftOut, frame_of, units_frame
+from skavo.services.frames import FIRST, FrameIn, HeldFrame, LeftOutRows, frame_of, units_frame
 from skavo.services.refusals import Refused, same_version
 from skavo.store.files import keep_file, read_file
 from skavo.store.models import Sample, SampleUnit, Unit
@@ -94,7 +94,7 @@ class SampleOut(SampleLine):
     source_words: str
     plan: SamplePlan
     frame_hash: str
-    left_out: list[LeftOut]
+    left_out: list[LeftOutRows]
     told: DrawnOut
     command: str
     version: int
@@ -269,7 +269,7 @@ def show_sample(desk: Desk, sample_id: int) -> SampleOut:
     source, plan = FrameIn.model_validate(sample.source), SamplePlan.model_validate(sample.plan)
     return SampleOut(
         **_line(sample).model_dump(), source=source, source_words=_words_of(register, source), plan=plan,
-        frame_hash=sample.frame_hash, left_out=[LeftOut.model_validate(one) for one in sample.told["left_out"]],
+        frame_hash=sample.frame_hash, left_out=[LeftOutRows.model_validate(one) for one in sample.told["left_out"]],
         told=DrawnOut.model_validate({key: value for key, value in sample.told.items() if key != "left_out"}),
         command=_command(plan), version=sample.version,
     )  # fmt: skip

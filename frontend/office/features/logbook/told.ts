@@ -68,6 +68,8 @@ const TOLD: Record<string, (detail: Detail) => string> = {
   'cleaning step put back': (detail) => t('logbook.putBackCleaningStep', { variable: text(detail.variable) }),
   'outside table brought in': (detail) =>
     t('logbook.broughtRows', { name: text(detail.name), rows: text(detail.rows) }),
+  'sample drawn': (detail) => t('logbook.sampleDrawn', { name: text(detail.name), drawn: text(detail.drawn) }),
+  'sample removed': (detail) => t('logbook.sampleRemoved', { name: text(detail.name), seed: text(detail.seed) }),
   'units brought in': (detail) =>
     t('logbook.unitsBroughtIn', { file: text(detail.file), made: text(detail.made), changed: text(detail.changed) }),
   'kind of unit made': (detail) => t('logbook.kindMade', { title: text(detail.title) }),

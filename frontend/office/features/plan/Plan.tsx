@@ -6,6 +6,7 @@ import { useMay } from '../../ui/study';
 const PARTS = [
   { to: '', words: t('plan.study'), needs: 'study.read' },
   { to: 'registers', words: t('plan.registers'), needs: 'register.read' },
+  { to: 'samples', words: t('plan.samples'), needs: 'register.read' },
 ] as const;
 
 /** The plan station: what the study is for, whom it returns to. */

@@ -285,7 +285,7 @@ function ReadyKinds({ ready, value = '', onChange, onTaken }: ReadyProps) {
           type="button"
           role="radio"
           aria-checked={value === one.name}
-          className="ready-kind"
+          className="choice-card"
           title={one.fields.join(' · ')}
           onClick={() => {
             onChange?.(value === one.name ? '' : one.name);

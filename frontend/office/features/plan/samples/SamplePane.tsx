@@ -81,12 +81,12 @@ function howWords({ plan }: Sample): string {
           : plan.allocate === 'equal'
             ? 'samples.byEqual'
             : 'samples.byProportional',
-        { strata: plan.strata ?? '', spread: plan.spread ?? '' },
+        { strata: plan.strata, spread: plan.spread },
       );
     case 'pps':
-      return t('samples.byMeasure', { measure: plan.measure ?? '' });
+      return t('samples.byMeasure', { measure: plan.measure });
     case 'two-stage':
-      return t('samples.byClusters', { clusters: plan.clusters ?? 0, cluster: plan.cluster ?? '', size: plan.size });
+      return t('samples.byClusters', { clusters: plan.clusters, cluster: plan.cluster, size: plan.size });
     default:
       return '';
   }

@@ -9,6 +9,18 @@ export type FrameTold = Schemas['FrameOut'];
 export type Plan = Schemas['SamplePlan'];
 export type By = Plan['by'];
 
+export const NONE: Frame = { units: null, table: null };
+/** A plan that reads no column. */
+export const BLANK = {
+  strata: '',
+  allocate: 'proportional' as const,
+  spread: '',
+  measure: '',
+  cluster: '',
+  clusters: 0,
+  reserves: 0,
+};
+
 export const WAYS: Record<By, { name: string; means: string }> = {
   simple: { name: t('samples.simple'), means: t('samples.simpleMeans') },
   systematic: { name: t('samples.systematic'), means: t('samples.systematicMeans') },
@@ -30,11 +42,13 @@ export const useSample = (sampleId: number) =>
     enabled: sampleId > 0,
   });
 
-export const useSampleUnits = (sampleId: number, query: { reserves: boolean; stratum: string; offset: number; limit: number }) =>
+export const useSampleUnits = (
+  sampleId: number,
+  query: { reserves: boolean; stratum: string; offset: number; limit: number },
+) =>
   useQuery({
     queryKey: ['sample', sampleId, 'units', query],
-    queryFn: () =>
-      ask(api.GET('/api/samples/{sample_id}/units', { params: { path: { sample_id: sampleId }, query } })),
+    queryFn: () => ask(api.GET('/api/samples/{sample_id}/units', { params: { path: { sample_id: sampleId }, query } })),
     placeholderData: keepPreviousData,
   });
 
@@ -45,7 +59,7 @@ export const useFrame = (studyId: number, frame: Frame | null) =>
       ask(
         api.POST('/api/studies/{study_id}/sample-frames', {
           params: { path: { study_id: studyId } },
-          body: frame ?? {},
+          body: frame ?? NONE,
         }),
       ),
     enabled: frame !== null,
@@ -60,7 +74,7 @@ export const useTrial = (studyId: number, frame: Frame | null, plan: Plan | null
       ask(
         api.POST('/api/studies/{study_id}/sample-trials', {
           params: { path: { study_id: studyId } },
-          body: { name: '', frame: frame ?? {}, plan: plan ?? { by: 'simple', size: 1, seed: 0 } },
+          body: { name: '', frame: frame ?? NONE, plan: plan ?? { ...BLANK, by: 'simple', size: 1, seed: 0 } },
         }),
       ),
     enabled: frame !== null && plan !== null,

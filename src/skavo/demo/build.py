@@ -24,7 +24,7 @@ from skavo.demo.answers import add_links_and_papers
 from skavo.demo.isles import isles_map
 from skavo.demo.people import ENUMERATORS, PASSWORD, REASONS, STAFF, SUPERVISES, TOLD, Enumerator, Told
 from skavo.demo.questionnaire import demo_media, demo_script, questionnaire_of
-from skavo.demo.register import build_register
+from skavo.demo.register import build_register, draw_sample
 from skavo.demo.respondents import Workshop, unit_code
 from skavo.formats.read_table import read_table
 from skavo.jobs.mail import Mail
@@ -92,6 +92,7 @@ def build_study(store: Store, script: Script | None = None) -> int:
     _write_questionnaire(desk, study_id, script or demo_script(), {} if script else demo_media())
     if script is None:
         build_register(desk, study_id, demo_script())
+        draw_sample(desk, study_id)
     return study_id
 
 

@@ -11,13 +11,16 @@ from collections.abc import Iterator
 
 from skavo.core.questionnaire.script import Code, CodeList, Part, Script, ScriptCheck
 from skavo.core.register.settings import KindSettings
+from skavo.core.sampling.plan import SamplePlan
 from skavo.demo.people import ENUMERATORS
 from skavo.demo.places import place_in
 from skavo.demo.respondents import unit_code
 from skavo.services.desk import Desk
 from skavo.services.drafts import save_script, show_draft
+from skavo.services.frames import FrameIn, RegisterFrame
 from skavo.services.registers import KindChange, KindIn, UnitKindOut, change_kind, list_kinds, make_kind
 from skavo.services.releases import make_release
+from skavo.services.samples import SampleIn, draw
 from skavo.services.unit_files import BringInOrder, order_bringing_in
 from skavo.store.files import keep_file
 
@@ -54,6 +57,14 @@ def build_register(desk: Desk, study_id: int, script: Script) -> None:
     order = BringInOrder(file=digest, name="trade roll.csv", columns=columns, doubtful=True, trial=False)
     assert len(kinds) == 6
     desk.jobs.run(order_bringing_in(desk, study_id, order).id)
+
+
+def draw_sample(desk: Desk, study_id: int) -> None:
+    """Two hundred workshops, so many in each ward, with reserves: whom the next round visits."""
+    workshop = next(kind for kind in list_kinds(desk, study_id) if kind.name == "workshop")
+    plan = SamplePlan(by="stratified", size=200, strata="ward", reserves=3, seed=_SEED)
+    frame = FrameIn(units=RegisterFrame(kind=workshop.id))
+    draw(desk, study_id, SampleIn(name="Round 2", frame=frame, plan=plan))
 
 
 def _make_kinds(desk: Desk, study_id: int) -> list[UnitKindOut]:

@@ -1,6 +1,7 @@
 // Which units are on show, as a sentence whose words can be changed.
 import { Button, Input, Popover, Select } from 'antd';
 import { useState } from 'react';
+import './registers.css';
 import { locale, t } from '../../../texts/texts';
 import { Word } from '../../../ui/Sentence';
 import { EVERYTHING, narrows, type Condition, type Field, type Narrowing, type UnitKind } from './registers';
@@ -13,6 +14,8 @@ interface Props {
   /** What is chosen now, to be narrowed down to. */
   chosen: { id: number; label: string } | null;
   below: string;
+  /** Of one kind, which is chosen elsewhere. */
+  ofOneKind?: boolean;
 }
 
 const number = new Intl.NumberFormat(locale);
@@ -39,24 +42,26 @@ const howsOf = (field: Field | undefined) => {
   });
 };
 
-export function NarrowingSentence({ kinds, narrowing, meant, onChange, chosen, below }: Props) {
+export function NarrowingSentence({ kinds, narrowing, meant, onChange, chosen, below, ofOneKind = false }: Props) {
   const kind = kinds.find((one) => one.id === narrowing.kind);
   const set = (change: Partial<Narrowing>) => {
     onChange({ ...narrowing, ...change });
   };
   return (
     <div className="register-sentence">
-      <Word
-        label={t('register.kind')}
-        value={String(narrowing.kind)}
-        options={[
-          { value: '0', label: t('register.allUnits') },
-          ...kinds.map((one) => ({ value: String(one.id), label: one.title })),
-        ]}
-        onChange={(value) => {
-          set({ kind: Number(value), conditions: [] });
-        }}
-      />
+      {!ofOneKind && (
+        <Word
+          label={t('register.kind')}
+          value={String(narrowing.kind)}
+          options={[
+            { value: '0', label: t('register.allUnits') },
+            ...kinds.map((one) => ({ value: String(one.id), label: one.title })),
+          ]}
+          onChange={(value) => {
+            set({ kind: Number(value), conditions: [] });
+          }}
+        />
+      )}
       {(narrowing.below !== 0 || chosen !== null) && (
         <>
           <span>{t('register.in')}</span>
@@ -99,7 +104,7 @@ export function NarrowingSentence({ kinds, narrowing, meant, onChange, chosen, b
         }}
       />
       <span className="muted">· {meant === undefined ? '…' : number.format(meant)}</span>
-      {narrows(narrowing) && (
+      {narrows(ofOneKind ? { ...narrowing, kind: 0 } : narrowing) && (
         <button
           type="button"
           className="plain-link"

@@ -16,9 +16,12 @@ interface Props {
   onChange: (frame: Frame | null) => void;
 }
 
+/** `count` is how many are in the frame, once that is known. */
+type FormProps = Props & { count: number | undefined };
+
 const RULE_EXAMPLE = 'opened >= 2000 and condition is not broken';
 
-export function FrameForm({ frame, onChange }: Props) {
+export function FrameForm({ frame, count, onChange }: FormProps) {
   const study = useStudy();
   const kinds = useKinds(study.id);
   const units = frame?.units ?? null;
@@ -53,7 +56,8 @@ export function FrameForm({ frame, onChange }: Props) {
           <NarrowingSentence
             kinds={(kinds.data ?? []).filter((kind) => kind.id === units.kind)}
             narrowing={{ ...EVERYTHING, ...units.narrowing }}
-            meant={undefined}
+            ofOneKind
+            meant={count}
             chosen={null}
             below=""
             onChange={(narrowing) => {

@@ -41,7 +41,7 @@ export function NewSample({ taken, onDrawn }: Props) {
   const told = useFrame(study.id, frame);
   const columns = frame === null || told.data === undefined ? null : told.data;
   const wanted = useDeferredValue(plan);
-  const isWhole = columns !== null && told.error === null && whole(plan);
+  const isWhole = columns !== null && told.error === null && whole(wanted);
   const trial = useTrial(study.id, isWhole ? frame : null, isWhole ? asked(wanted) : null);
   const draw = useMutation({
     mutationFn: () =>
@@ -65,7 +65,7 @@ export function NewSample({ taken, onDrawn }: Props) {
       <div className="stack">
         <section className="sheet pad">
           <h2>{t('samples.frame')}</h2>
-          <FrameForm frame={frame} onChange={setFrame} />
+          <FrameForm frame={frame} count={columns?.count} onChange={setFrame} />
           {told.error && frame !== null && (
             <Alert type="error" showIcon title={messageOf(told.error)} style={{ marginTop: 8 }} />
           )}

@@ -186,7 +186,9 @@ function Again({ sample }: { sample: Sample }) {
           {data.same ? t('samples.sameAgain', { count: data.drawn }) : t('samples.notTheSame')}
           {data.new != null &&
             data.gone != null &&
-            ` ${t('samples.since', { added: number.format(data.new), gone: number.format(data.gone) })}`}
+            (data.new + data.gone === 0
+              ? ` ${t('samples.frameStands')}`
+              : ` ${t('samples.since', { added: number.format(data.new), gone: number.format(data.gone) })}`)}
         </p>
       )}
       <details className="sample-proof">

@@ -233,6 +233,30 @@ def test_a_renamed_field_keeps_its_answers_and_what_is_derived_follows_the_new_r
         assert unit.derived["tool_age"] == before + 1 and unit.answers["tool_bought"] == 2000 and unit.version == 1
 
 
+def test_units_are_called_by_another_field_once_their_kind_says_so(plan: Plan) -> None:
+    shop = plan.make(plan.shop, "S1", plan.make(plan.ward, "LM"), name="Tern", address="By the slip")
+    kind = next(one for one in list_kinds(plan.desk, plan.study_id) if one.id == plan.shop.id)
+    settings = kind.settings.model_copy(update={"label": "workshop_address"})
+    change_kind(plan.desk, kind.id, KindChange(settings=settings, version=kind.version))
+    with plan.desk.store.reading() as session:
+        waiting = select(Job.id).where(Job.kind == "reckoning units", Job.state == "waiting").order_by(Job.id.desc())
+        newest = session.scalars(waiting.limit(1)).one()
+    plan.desk.jobs.run(newest)
+    assert show_unit(plan.desk, shop.id).label == "By the slip"
+    assert plan.tree(Narrowing(words="slip")) == [("LM", 1)]
+
+
+def test_a_move_by_a_file_tells_from_where_to_where(plan: Plan) -> None:
+    for ward in ("LM", "LN"):
+        plan.make(plan.ward, ward)
+    plan.bring("kind,key,above\nworkshop,S1,LM\n", columns={"kind": "#kind", "key": "#key", "above": "#above"})
+    plan.bring("kind,key,above\nworkshop,S1,LN\n", columns={"kind": "#kind", "key": "#key", "above": "#above"})
+    with plan.desk.store.reading() as session:
+        unit = session.scalars(select(Unit).where(Unit.key == "S1")).one()
+    event = show_unit(plan.desk, unit.id).history[0]
+    assert (event.what, event.detail["from"]["key"], event.detail["to"]["key"]) == ("moved", "LM", "LN")
+
+
 def test_a_kind_with_a_roster_is_not_released(plan: Plan) -> None:
     draft = show_draft(plan.desk, plan.ward.questionnaire_id)
     script = draft.script.model_copy(deep=True)

@@ -12,6 +12,7 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from skavo.core.errors import SkavoError
 from skavo.core.register.bring_in import Judge, Judged, Known, coming_in
 from skavo.core.register.form import UnitForm
 from skavo.core.register.narrowing import Narrowing
@@ -43,7 +44,7 @@ def bring_in_units(store: Store, _sets: DataSets, order: dict[str, Any], progres
     """
     progress.say(0.02, "Reading the file")
     file = read_units(order["name"], read_file(store.files, order["file"]))
-    for attempt in range(_ATTEMPTS):
+    for _ in range(_ATTEMPTS):
         with store.reading() as session:
             stands = counter(session, register_counter(order["study_id"]))
             every = kinds_of(session, order["study_id"])
@@ -59,7 +60,7 @@ def bring_in_units(store: Store, _sets: DataSets, order: dict[str, Any], progres
         progress.say(0.75, "Writing them down")
         coming = coming_in(judged, doubtful=order["doubtful"])
         with store.session() as session:
-            if counter(session, register_counter(order["study_id"])) != stands and attempt < _ATTEMPTS - 1:
+            if counter(session, register_counter(order["study_id"])) != stands:
                 continue
             by = By(order["by"], order["by_id"], "file", {"file": order["name"]})
             done = put_rows(session, {kind.id: kind for kind in every}, coming, by)
@@ -69,7 +70,9 @@ def bring_in_units(store: Store, _sets: DataSets, order: dict[str, Any], progres
             )
             session.add(event)
         return {**result, **done}
-    raise AssertionError("the last attempt writes")
+    raise SkavoError(
+        "register_busy", "The register kept changing while the rows were looked at. Bring the file in again."
+    )
 
 
 def _registered(session: Session, study_id: int) -> dict[tuple[int, str], Known]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field
-from sqlalchemy import func, select
+from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session
 
 from skavo.core.interview.kinds import KINDS
@@ -17,8 +17,10 @@ from skavo.core.register.cells import columns_of, comes_in
 from skavo.core.register.figures import can_be_carried
 from skavo.core.register.ready import READY
 from skavo.core.register.settings import KindSettings
+from skavo.jobs.registers import RECKONING
 from skavo.services.desk import Desk
 from skavo.services.found import the_kind, the_study
+from skavo.services.jobs import order_job
 from skavo.services.refusals import Refused, not_found, same_version
 from skavo.services.releases import make_release
 from skavo.store.counters import raise_counter
@@ -215,7 +217,12 @@ def change_kind(desk: Desk, kind_id: int, change: KindChange) -> UnitKindOut:
         row.settings = change.settings.model_dump(mode="json")
         row.version += 1
         raise_counter(session, register_counter(row.study_id))
-        study_id = row.study_id
+        study_id, is_called_otherwise = row.study_id, change.settings.label != kind.settings.label
+        if is_called_otherwise:
+            # What units are called follows from their answers: it is worked out again.
+            session.execute(update(Unit).where(Unit.kind_id == kind_id).values(release_id=None))
+    if is_called_otherwise:
+        order_job(desk, study_id, RECKONING, {"study_id": study_id})
     return _show(desk, study_id, kind_id)
 
 

@@ -18,7 +18,7 @@ from skavo.services.refusals import Refused, not_found
 from skavo.services.units import UnitOut, field_words, show_unit
 from skavo.store.counters import raise_counter
 from skavo.store.models import Unit, UnitEvent, now
-from skavo.store.registers import By, KindHere, kinds_of, put_answers, register_counter, take_over, touch
+from skavo.store.registers import By, KindHere, kinds_of, moved, put_answers, register_counter, take_over, touch
 
 
 class UnitIn(BaseModel):
@@ -148,18 +148,10 @@ def move_unit(desk: Desk, unit_id: int, wanted: MoveIn) -> UnitOut:
         _check_no_ring(session, unit, above)
         target = above.id if above else None
         if unit.above_id != target:
-            session.add(_by(desk).event(unit, "moved", **_moved(session, unit.above_id, target)))
+            session.add(_by(desk).event(unit, "moved", **moved(session, unit.above_id, target)))
             unit.above_id = target
             touch(session, unit)
     return show_unit(desk, unit_id)
-
-
-def _moved(session: Session, before: int | None, after: int | None) -> dict[str, Any]:
-    def named(unit_id: int | None) -> dict[str, Any] | None:
-        unit = session.get(Unit, unit_id) if unit_id is not None else None
-        return None if unit is None else {"id": unit.id, "key": unit.key}
-
-    return {"from": named(before), "to": named(after)}
 
 
 def close_unit(desk: Desk, unit_id: int, wanted: CloseIn) -> UnitOut:
@@ -200,7 +192,7 @@ def merge_unit(desk: Desk, unit_id: int, wanted: MergeIn) -> UnitOut:
         changes = changes_between(into.answers, answers)
         take_over(into, kind, answers, kind.form.reckon(answers, by.at))
         for below in session.scalars(select(Unit).where(Unit.above_id == unit.id)).all():
-            session.add(by.event(below, "moved", **_moved(session, unit.id, into.id)))
+            session.add(by.event(below, "moved", **moved(session, unit.id, into.id)))
             below.above_id = into.id
             touch(session, below)
         unit.closed_at, unit.closed_why = by.at, f"Merged with {into.key}"
@@ -233,7 +225,7 @@ def split_unit(desk: Desk, unit_id: int, wanted: SplitIn) -> UnitOut:
         session.add(by.event(made, "split", changes_between({}, made.answers), other=unit.key, made=True))
         session.add(by.event(unit, "split", other=key))
         for below in going:
-            session.add(by.event(below, "moved", **_moved(session, unit.id, made.id)))
+            session.add(by.event(below, "moved", **moved(session, unit.id, made.id)))
             below.above_id = made.id
             touch(session, below)
         touch(session, unit)

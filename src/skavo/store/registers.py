@@ -363,7 +363,7 @@ def put_rows(session: Session, kinds: dict[int, KindHere], wanted: Sequence[Judg
         unit.changed, unit.version = stands, unit.version + 1
         if one.moves:
             above = _above(one, made_ids)
-            events.append(_row_event(kinds, one, made_ids, by, "moved", moved={"from": unit.above_id, "to": above}))
+            events.append(_row_event(kinds, one, made_ids, by, "moved", **moved(session, unit.above_id, above)))
             unit.above_id = above
         if one.changes:
             events.append(_row_event(kinds, one, made_ids, by, "changed"))
@@ -371,6 +371,16 @@ def put_rows(session: Session, kinds: dict[int, KindHere], wanted: Sequence[Judg
     for at in range(0, len(events), _INSERTED_AT_ONCE):
         session.execute(insert(UnitEvent), events[at : at + _INSERTED_AT_ONCE])
     return {"made": len(new), "changed": len(old)}
+
+
+def moved(session: Session, before: int | None, after: int | None) -> dict[str, Any]:
+    """What an event tells of a move: the unit that another one hung under, and the one it hangs under now."""
+
+    def named(unit_id: int | None) -> dict[str, Any] | None:
+        unit = session.get(Unit, unit_id) if unit_id is not None else None
+        return None if unit is None else {"id": unit.id, "key": unit.key}
+
+    return {"from": named(before), "to": named(after)}
 
 
 def _above(one: Judged, made_ids: dict[int, int]) -> int | None:

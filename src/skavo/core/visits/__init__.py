@@ -1,0 +1,1 @@
+"""Visits: who sees which unit, in which order of the day, and what became of each attempt."""

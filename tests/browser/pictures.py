@@ -46,6 +46,18 @@ def rehearse(screen: Screen) -> None:
     screen.sees("questions can be reached")
 
 
+def unfold(screen: Screen) -> None:
+    """The tree down to a bench, with a workshop that has a yard in hand."""
+    screen.type_into(".register-look input[type=search]", "KE1X_298959")
+    screen.until(lambda: screen.count(".unit-line[aria-level='3']") == 1, "found")
+    screen.click(".unit-line[aria-level='3']")
+    screen.sees("What became of it")
+    screen.press("Show all")
+    screen.find(".unit-line.chosen[aria-expanded=false]")
+    screen.click(".unit-line.chosen .twist")
+    screen.find(".unit-line.chosen + .unit-line[aria-level='4']")
+
+
 def correct_again(server: Server) -> None:
     """An interview comes in again from another phone, after the desk has worked on it: it waits for a decision."""
     with server.store.reading() as session:
@@ -75,6 +87,8 @@ class Pictures:
         screen.find(".study-line")
         pages: dict[str, tuple[str, str, Callable[[], object] | None]] = {
             "logbook": ("", ".matter", None),
+            "register": ("plan/registers", ".unit-line", lambda: unfold(screen)),
+            "samples": ("plan/samples", ".strata tbody tr", None),
             "script": ("questionnaire?part=w_paid&pane=rehearsal", ".order-line", lambda: rehearse(screen)),
             "script-phone": ("questionnaire?part=w_outcome&pane=phone", ".phone .choice", None),
             "people": ("people", ".ant-table-row", None),
@@ -105,7 +119,7 @@ class Pictures:
         screen.browser.quit()
 
     def drawers(self, screen: Screen) -> None:
-        """What opens over the script: code lists, languages, the flow."""
+        """What opens over the script: code lists, the flow."""
         address = f"{self.server.address}studies/1/questionnaire?part=w_workers&pane=flow"
         screen.browser.get(address)
         screen.click('.script-bar button[aria-label="More"]')
@@ -113,11 +127,6 @@ class Pictures:
         screen.press("street")
         screen.find(".tree-row")
         self.shot(screen, "lists")
-        screen.browser.get(address)
-        screen.press("English · Français")
-        screen.press("Languages and translations")
-        screen.find(".translation-row textarea")
-        self.shot(screen, "languages")
         screen.browser.get(address)
         screen.press("The whole questionnaire")
         screen.find(".flow-block")
@@ -168,32 +177,6 @@ class Pictures:
         screen.press("Leave")
         self.shot(screen, "phone-today")
         screen.browser.quit()
-        self.sent_back()
-
-    def sent_back(self) -> None:
-        """An interview that the desk has just sent back with a remark at a question, on the phone of its enumerator."""
-        desk = Screen(open_chromium(DESK))
-        desk.browser.get(self.server.address)
-        desk.type_into("input[autocomplete=username]", "dora")
-        desk.type_into("input[type=password]", PASSWORD + Keys.ENTER)
-        desk.find(".study-line")
-        desk.browser.get(f"{self.server.address}studies/1/interviews/100")
-        line = desk.find("#at-workers")
-        desk.browser.execute_script("arguments[0].querySelector('.remark-add').click()", line)
-        desk.type_into("input[aria-label='Remark on workers']", "The plate outside says eleven. Please ask again.")
-        desk.press("Send back with 1 remark")
-        desk.click(".ant-modal-footer .ant-btn-primary")
-        desk.sees("sent back")
-        with self.server.store.reading() as session:
-            enumerator = session.get_one(Interview, 100).enumerator
-        desk.browser.quit()
-        phone = Screen(open_chromium(PHONE))
-        code = pairing_code(self.server.store, 1, enumerator)
-        pair(phone, self.server.address, code, "phone 09")
-        phone.press("The plate outside says eleven")
-        phone.find(".remarks")
-        self.shot(phone, "phone-sent-back")
-        phone.browser.quit()
 
     def next(self, screen: Screen) -> None:
         time.sleep(0.4)

@@ -137,14 +137,14 @@ function Register({ kinds }: { kinds: UnitKind[] }) {
   const inHand = unit.data?.id === chosen ? unit.data : undefined;
   const make = useRegisterChange(study.id, acts.make(study.id));
 
-  // What is chosen from the map or by an address is unfolded to.
+  // What is chosen from the map or by an address is unfolded to, and stays on show when the narrowing goes.
   const onShow = tree.rows.some((row) => row.what === 'unit' && row.line.id === chosen);
   const isLoaded = tree.root.data !== undefined;
   useEffect(() => {
     if (chosen > 0 && isLoaded && !onShow) tree.showUnit(chosen).catch(() => undefined);
-    // Once for each unit that is chosen.
+    // Once for each unit that is chosen, and when another part of the tree is on show.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [chosen, isLoaded]);
+  }, [chosen, isLoaded, looked]);
 
   const outermost = kinds.filter((kind) => kind.settings.stands_alone);
   const add = (kind: UnitKind, above: number) => {

@@ -16,8 +16,14 @@ from sqlalchemy import select
 from skavo.core.cleaning.plan import Correct, MarkMissing, Recode, write_step
 from skavo.core.permissions import ROLES, granted
 from skavo.core.questionnaire.script import Script, ScriptCheck, write_script
+from skavo.core.sampling.plan import SamplePlan
 from skavo.jobs.extracts import write_extract
 from skavo.jobs.runner import Progress
+from skavo.services.desk import Desk as ServiceDesk
+from skavo.services.frames import FrameIn, RegisterFrame
+from skavo.services.registers import KindChange, KindIn, change_kind, make_kind
+from skavo.services.samples import SampleIn, draw
+from skavo.services.unit_changes import UnitChange, UnitIn, change_unit, make_unit
 from skavo.store.database import Store
 from skavo.store.files import keep_file, read_file
 from skavo.store.models import (
@@ -32,6 +38,8 @@ from skavo.store.models import (
     PlanStep,
     Questionnaire,
     Release,
+    Sample,
+    Unit,
     now,
 )
 from skavo.store.people import join
@@ -42,7 +50,7 @@ from tests.web.test_guard import in_study, routes_of
 
 # Written so that no ordinary answer of the server could hold one by chance.
 SECRETS = [f"qz{n:02d}secret" for n in range(1, 13)]
-NAME, REASON, CLEANED, MAPPED, WHY, KEY_ROW, PLACE, SPECIFIED, REMARK, KEYED = SECRETS[:10]
+NAME, REASON, CLEANED, MAPPED, WHY, KEY_ROW, PLACE, SPECIFIED, REMARK, KEYED, UNIT, UNIT_BEFORE = SECRETS
 AGE = 7_777_773
 
 
@@ -72,6 +80,7 @@ def planted(app: Any) -> SmallStudy:
     study.arrive(document)
     study.arrive(study.document(uuid=document["uuid"], answers={**answers, "name": PLACE}, basis="0" * 64))
     _key_a_paper(store, study)
+    _register_a_person(app, study)
     cells = BytesIO()
     pl.DataFrame({"who": [KEY_ROW, NAME], "ward": ["far ward", SPECIFIED]}).write_parquet(cells)
     with store.session() as session:
@@ -118,14 +127,31 @@ def _key_a_paper(store: Store, study: SmallStudy) -> None:
         session.add(Keying(form_id=form.id, turn=1, by="x", content=content, ended_at=now()))
 
 
+def _register_a_person(app: Any, study: SmallStudy) -> None:
+    """A unit that is called by a sensitive field, which has been changed, and a sample that it was drawn into."""
+    held = app.extensions
+    desk = ServiceDesk(
+        held["skavo_store"], held["skavo_data_sets"], held["skavo_jobs"], "Dora", None, granted(["data_manager"])
+    )  # fmt: skip
+    person = make_kind(desk, study.study_id, KindIn(title="Person", ready="person"))
+    settings = person.settings.model_copy(update={"label": "person_name"})
+    change_kind(desk, person.id, KindChange(settings=settings, version=person.version))
+    unit = make_unit(desk, study.study_id, UnitIn(kind_id=person.id, key="P1", answers={"person_name": UNIT_BEFORE}))
+    change_unit(desk, unit.id, UnitChange(changes={"person_name": [UNIT_BEFORE, UNIT]}))
+    frame, plan = FrameIn(units=RegisterFrame(kind=person.id)), SamplePlan(by="simple", size=1, seed=1)
+    draw(desk, study.study_id, SampleIn(name="S", frame=frame, plan=plan))
+
+
 def numbers(app: Any, study: SmallStudy) -> dict[str, int]:
     with app.extensions["skavo_store"].reading() as session:
         interview = session.scalars(select(Interview).where(Interview.study_id == study.study_id)).one()
         outside = session.scalars(select(OutsideTable)).one()
+        unit = session.scalars(select(Unit)).one()
+        sample = session.scalars(select(Sample)).one()
     return {
         "study_id": study.study_id, "questionnaire_id": study.questionnaire_id, "interview_id": interview.id,
         "number": 1, "outside_id": outside.id, "step_id": 1, "device_id": study.device_id,
-        "batch_id": 1, "form_id": 1,
+        "batch_id": 1, "form_id": 1, "unit_id": unit.id, "kind_id": unit.kind_id, "sample_id": sample.id,
     }  # fmt: skip
 
 

@@ -41,7 +41,10 @@ def saved(phone: Screen, folder: Path, ending: str) -> str:
 
 
 def file_input(phone: Screen, words: str) -> WebElement:
-    return phone.browser.find_element(By.XPATH, f"//label[contains(., '{words}')]/input")
+    found: WebElement = phone.until(
+        lambda: phone.browser.find_element(By.XPATH, f"//label[contains(., '{words}')]/input"), words
+    )
+    return found
 
 
 def test_what_one_phone_cannot_send_another_carries(field: Field, tmp_path: Path) -> None:

@@ -274,6 +274,9 @@ def _brought_forward(session: Session, study_id: int, kinds: Sequence[KindHere],
     rows, by_id = known.rows, {kind.id: kind for kind in kinds}
     stands = before is not None and all(row.id in rows and rows[row.id].stands_as(row) for row in changed)
     rows.update((row.id, row) for row in changed)
+    for row in changed:
+        # Whoever opens a register waits for this, so that nobody does who searches in it.
+        _ = row.found_by
     if before is not None and stands and before.kinds == by_id:
         after = Register(by_id, before.tree, [rows[unit_id] for unit_id in before.tree.ids.tolist()])
         return before.followed_by(after, [row.id for row in changed])

@@ -72,9 +72,11 @@ def _without_foreign_keys(connection: Connection) -> Iterator[None]:
 
 def open_store(folder: Path) -> Store:
     """The store in `folder`, made if need be; SKAVO_DATABASE names another database for it."""
+    # Whoever sends a file out looks for it from another folder than whoever started the server.
+    folder = folder.resolve()
     refuse_half_restored(folder)
     folder.mkdir(parents=True, exist_ok=True, mode=0o700)
-    url = os.environ.get("SKAVO_DATABASE") or f"sqlite:///{folder.resolve() / 'skavo.db'}"
+    url = os.environ.get("SKAVO_DATABASE") or f"sqlite:///{folder / 'skavo.db'}"
     store = Store(url, folder / "files")
     store.migrate()
     _keep_private(folder)

@@ -28,11 +28,35 @@ def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
 @pytest.fixture(scope="module")
 def screen(demo: Server) -> Iterator[Screen]:
     """The desk's browser; a page that complained in its console fails the file."""
-    opened = Screen(open_chromium(DESK))
-    opened.browser.get(demo.address)
-    opened.type_into("input[autocomplete=username]", "dora")
-    opened.type_into("input[type=password]", PASSWORD + Keys.ENTER)
-    opened.find(".study-line")
+    opened = signed_in(demo, "dora")
     yield opened
     assert errors_in(opened.browser) == []
     opened.browser.quit()
+
+
+@pytest.fixture(scope="module")
+def whole_demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    """The demo with its register and sample, without interviews."""
+    served = Server(tmp_path_factory.mktemp("whole"), "127.0.0.1", 0, limits=False)
+    build_study(served.store)
+    served.start()
+    yield served
+    served.stop()
+
+
+@pytest.fixture
+def planner(whole_demo: Server) -> Iterator[Screen]:
+    """The data manager's browser over it; a page that complained in its console fails the test."""
+    opened = signed_in(whole_demo, "dora")
+    yield opened
+    assert errors_in(opened.browser) == []
+    opened.browser.quit()
+
+
+def signed_in(server: Server, login: str) -> Screen:
+    opened = Screen(open_chromium(DESK))
+    opened.browser.get(server.address)
+    opened.type_into("input[autocomplete=username]", login)
+    opened.type_into("input[type=password]", PASSWORD + Keys.ENTER)
+    opened.find(".study-line")
+    return opened

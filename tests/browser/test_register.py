@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -10,35 +9,18 @@ from selenium.webdriver import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from skavo.demo.build import build_study
 from skavo.server import Server
-from tests.browser.chromium import DESK, errors_in, open_chromium
+from tests.browser.conftest import signed_in
 from tests.browser.screen import Screen
 
 pytestmark = pytest.mark.browser
 
 
-@pytest.fixture(scope="module")
-def served(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
-    made = Server(tmp_path_factory.mktemp("register"), "127.0.0.1", 0, limits=False)
-    build_study(made.store)
-    made.start()
-    yield made
-    made.stop()
-
-
 @pytest.fixture
-def desk(served: Server) -> Iterator[Screen]:
-    screen = Screen(open_chromium(DESK))
-    screen.browser.get(served.address)
-    screen.type_into("input[autocomplete=username]", "dora")
-    screen.type_into("input[type=password]", "ostrel-isles" + Keys.ENTER)
-    screen.find(".study-line")
-    screen.browser.get(f"{served.address}studies/1/plan/registers")
-    screen.find(".unit-line")
-    yield screen
-    assert errors_in(screen.browser) == []
-    screen.browser.quit()
+def desk(planner: Screen, whole_demo: Server) -> Screen:
+    planner.browser.get(f"{whole_demo.address}studies/1/plan/registers")
+    planner.find(".unit-line")
+    return planner
 
 
 def lines(desk: Screen) -> list[str]:
@@ -103,6 +85,25 @@ def test_the_tree_is_narrowed_by_a_sentence_and_the_address_keeps_it(desk: Scree
     desk.until(lambda: "8,8" in desk.find(".register-sentence").text)
 
 
+def test_a_mark_on_the_map_is_pressed_and_its_unit_is_in_hand(desk: Screen) -> None:
+    find_unit(desk, "Workshop", "KE1X_298959")
+    desk.press("Show all")
+    desk.find(".map-marks")
+    here = desk.find(".unit-head h2").text
+    # Somewhere around it lies another one: the pointer says so before it is pressed.
+    ground = desk.find(".register-map .leaflet-container")
+    tried = [(east, south) for east in range(-150, 151, 12) for south in range(-180, 181, 12)]
+    for east, south in tried:
+        ActionChains(desk.browser, duration=0).move_to_element_with_offset(ground, east, south).perform()
+        if "pointer" in (ground.get_attribute("style") or "") and desk.count(".leaflet-tooltip:not(.unit-name)"):
+            named = desk.find(".leaflet-tooltip:not(.unit-name)").get_attribute("textContent") or ""
+            if named != here:
+                ActionChains(desk.browser).click().perform()
+                desk.until(lambda named=named: desk.find(".unit-head h2").text == named, named)
+                return
+    raise AssertionError("no other mark around")
+
+
 def test_a_yard_is_drawn_on_the_map(desk: Screen) -> None:
     find_unit(desk, "Workshop", "KE1X_755247")
     desk.click("[aria-label='Change: Yard']")
@@ -151,13 +152,9 @@ def test_a_branch_is_closed_with_what_lies_in_it_and_opened_again(desk: Screen) 
     desk.until(lambda: desk.count(".unit-then") == 0)
 
 
-def test_whoever_only_reads_changes_nothing(served: Server) -> None:
-    screen = Screen(open_chromium(DESK))
-    screen.browser.get(served.address)
-    screen.type_into("input[autocomplete=username]", "anna")
-    screen.type_into("input[type=password]", "ostrel-isles" + Keys.ENTER)
-    screen.find(".study-line")
-    screen.browser.get(f"{served.address}studies/1/plan/registers")
+def test_whoever_only_reads_changes_nothing(whole_demo: Server) -> None:
+    screen = signed_in(whole_demo, "anna")
+    screen.browser.get(f"{whole_demo.address}studies/1/plan/registers")
     find_unit(screen, "Workshop", "KE1X_755247")
     # The telephone is sensitive: that there is one may be known.
     screen.sees("•••")

@@ -2,41 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from skavo.demo.build import build_study
 from skavo.server import Server
-from tests.browser.chromium import DESK, errors_in, open_chromium
 from tests.browser.screen import Screen
 
 pytestmark = pytest.mark.browser
 
 
-@pytest.fixture(scope="module")
-def served(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
-    made = Server(tmp_path_factory.mktemp("samples"), "127.0.0.1", 0, limits=False)
-    build_study(made.store)
-    made.start()
-    yield made
-    made.stop()
-
-
 @pytest.fixture
-def desk(served: Server) -> Iterator[Screen]:
-    screen = Screen(open_chromium(DESK))
-    screen.browser.get(served.address)
-    screen.type_into("input[autocomplete=username]", "dora")
-    screen.type_into("input[type=password]", "ostrel-isles" + Keys.ENTER)
-    screen.find(".study-line")
-    screen.browser.get(f"{served.address}studies/1/plan/samples")
-    yield screen
-    assert errors_in(screen.browser) == []
-    screen.browser.quit()
+def desk(planner: Screen, whole_demo: Server) -> Screen:
+    planner.browser.get(f"{whole_demo.address}studies/1/plan/samples")
+    return planner
 
 
 def figures(desk: Screen, row: str) -> list[str]:

@@ -10,7 +10,7 @@ import polars as pl
 
 from skavo.core.interview.release import PartSpec
 from skavo.core.register.bring_in import Kind
-from skavo.core.register.cells import cells_of, columns_of
+from skavo.core.register.cells import columns_of, writer_of
 from skavo.formats.frame import OWN
 
 KEY, UNIT = "key", "unit"
@@ -32,7 +32,8 @@ def frame_of_units(
     """The frame of units of one kind, without `hidden` fields; columns that are empty in every row are left
     out, and a field that is called as another column or as one of the sample's is told as `…_field`."""
     fields = [part for part in kind.form.fields if part.raw["id"] not in hidden and part.raw["type"] not in _NOT_TOLD]
-    above = [one for one in kinds if any(one.id in unit.above for unit in units[:1000])]
+    lie_under = {kind_id for unit in units for kind_id in unit.above}
+    above = [one for one in kinds if one.id in lie_under]
     columns: dict[str, list[str | None]] = {
         UNIT: [unit.identity for unit in units],
         KEY: [unit.key for unit in units],
@@ -50,5 +51,6 @@ _NOT_TOLD = ("media", "path", "area")
 
 def _cells(part: PartSpec, units: Sequence[FrameUnit]) -> dict[str, list[str | None]]:
     """The columns of a field; a quantity is told in its base unit nowhere: its amount and unit stand beside each other."""
-    rows = [cells_of(part, unit.values.get(part.raw["id"])) for unit in units]
+    write, part_id = writer_of(part), part.raw["id"]
+    rows = [write(unit.values.get(part_id)) for unit in units]
     return {name: [row[at] or None for row in rows] for at, name in enumerate(columns_of(part))}

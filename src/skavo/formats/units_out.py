@@ -15,7 +15,7 @@ import xlsxwriter
 from skavo.core.errors import DataError
 from skavo.core.interview.release import PartSpec
 from skavo.core.register.bring_in import Kind
-from skavo.core.register.cells import cells_of, columns_of
+from skavo.core.register.cells import cells_of, columns_of, writer_of
 from skavo.formats.csv_files import safe_text
 
 OWN = ("kind", "key", "above", "closed")
@@ -54,6 +54,10 @@ def _headings(fields: Fields) -> list[str]:
 
 def _rows(kinds: Sequence[Kind], fields: Fields, units: Iterable[UnitOut]) -> Iterable[dict[str, str]]:
     names = {kind.id: kind.name for kind in kinds}
+    writers = {
+        kind_id: [(part.raw["id"], columns_of(part), writer_of(part)) for part in parts]
+        for kind_id, parts in fields.items()
+    }
     for unit in units:
         row = {
             "kind": names[unit.kind_id],
@@ -61,9 +65,8 @@ def _rows(kinds: Sequence[Kind], fields: Fields, units: Iterable[UnitOut]) -> It
             "above": unit.above,
             "closed": "yes" if unit.closed else "",
         }
-        for part in fields[unit.kind_id]:
-            cells = cells_of(part, unit.values.get(part.raw["id"]))
-            row.update(zip(columns_of(part), cells, strict=True))
+        for part_id, columns, write in writers[unit.kind_id]:
+            row.update(zip(columns, write(unit.values.get(part_id)), strict=True))
         yield row
 
 

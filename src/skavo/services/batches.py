@@ -12,7 +12,8 @@ from sqlalchemy.orm import Session, aliased, join
 
 from skavo.core.fieldwork.keying import Keyed, error_rates
 from skavo.services.desk import Desk
-from skavo.services.refusals import Refused, not_found, same_version
+from skavo.services.found import the_asked
+from skavo.services.refusals import Refused, same_version
 from skavo.store.links import newest_release
 from skavo.store.models import Batch, Interview, Keying, PaperForm, Questionnaire, Release
 
@@ -136,9 +137,7 @@ def make_batch(desk: Desk, study_id: int, wanted: BatchIn) -> BatchOut:
 
 
 def _release(session: Session, study_id: int, wanted: BatchIn) -> Release:
-    asked = session.get(Questionnaire, wanted.questionnaire_id)
-    if asked is None or asked.study_id != study_id:
-        raise not_found("questionnaire")
+    asked = the_asked(session, study_id, wanted.questionnaire_id)
     if wanted.release is None:
         found = newest_release(session, asked.id)
     else:

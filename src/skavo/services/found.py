@@ -39,6 +39,13 @@ def the_kind(session: Session, kind_id: int) -> UnitKind:
     return _the(session.get(UnitKind, kind_id), "kind of unit")
 
 
+def the_asked(session: Session, study_id: int, questionnaire_id: int) -> Questionnaire:
+    """A questionnaire of a study that interviews are led with; one that describes units is answered by nobody."""
+    found = session.get(Questionnaire, questionnaire_id)
+    is_asked = found is not None and found.study_id == study_id and found.describes == "interviews"
+    return _the(found if is_asked else None, "questionnaire")
+
+
 def the_interview(session: Session, interview_id: int) -> Interview:
     return _the(session.get(Interview, interview_id), "interview")
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any, Literal
 
 import polars as pl
@@ -12,9 +14,9 @@ from sqlalchemy.orm import Session
 
 from skavo.core.errors import DataError
 from skavo.core.questionnaire.script import read_script
+from skavo.core.register.changes import Answers
 from skavo.core.register.narrowing import Narrowing
 from skavo.core.register.rule import units_meeting
-from skavo.core.register.tree import NOWHERE
 from skavo.formats.frame import OWN
 from skavo.formats.read_table import read_table
 from skavo.formats.units_frame import KEY, UNIT, FrameUnit, frame_of_units
@@ -123,41 +125,50 @@ def frame_of(desk: Desk, study_id: int, wanted: FrameIn) -> HeldFrame:
 
 
 def units_frame(desk: Desk, study_id: int, wanted: RegisterFrame) -> HeldFrame:
-    """The units of a register as a frame. Sensitive fields are in no frame, whoever draws: a frame is handed on, with the sample."""
+    """The units of a register as a frame. Sensitive fields are in no frame, whoever draws: a frame is handed on, with the
+    sample. The frame made last is kept while the register stands, so that a plan can be tried out at every key."""
     with desk.store.reading() as session:
         the_study(session, study_id)
         register = desk.sets.registers.of(session, study_id, held=True)
+        # A rule may ask for the day, and what may be narrowed by depends on who asks.
+        asked = f"{wanted.model_dump_json()} {moment().date()} {desk.sees_sensitive}"
+        kept = register.kept.get(asked)
+        if isinstance(kept, HeldFrame):
+            return kept
         kind = register.kinds.get(wanted.kind)
         if kind is None:
             raise not_found("kind of unit")
         meets = units_meeting(_fields_of(session, kind), wanted.rule) if wanted.rule.strip() else None
         named = select(Unit.id, Unit.identity).where(Unit.study_id == study_id, Unit.kind_id == kind.id)
         identities = dict(session.execute(named).tuples().all())
+    made = _made(register, kind, wanted, meets, identities, sees_sensitive=desk.sees_sensitive)
+    register.kept = {asked: made}
+    return made
+
+
+def _made(
+    register: Register, kind: KindHere, wanted: RegisterFrame, meets: Callable[[Answers, datetime], bool] | None,
+    identities: dict[int, str], *, sees_sensitive: bool,
+) -> HeldFrame:  # fmt: skip
     hidden = frozenset(part_id for one in register.kinds.values() for part_id in one.hidden)
     # Whoever may not see a field finds nothing by it either.
-    mask = register.meant(wanted.narrowing, frozenset() if desk.sees_sensitive else hidden)
+    mask = register.meant(wanted.narrowing, frozenset() if sees_sensitive else hidden)
     at, held = moment(), register.held or {}
-    units = [unit for unit, meant in zip(register.units, mask, strict=True) if meant and unit.kind_id == kind.id]
-    if meets is not None:
-        units = [unit for unit in units if meets(held[unit.id], at)]
+    units, rows = [], []
+    for unit, above, meant in zip(register.units, register.keys_above, mask, strict=True):
+        if meant and unit.kind_id == kind.id and (meets is None or meets(held[unit.id], at)):
+            units.append(unit)
+            rows.append(FrameUnit(identities[unit.id], unit.key, above, held[unit.id]))
     if not units:
         raise DataError("empty_frame", "No unit is like that: there is nobody to draw from. Widen the frame.")
-    labels = [label_of(kind, unit, hidden) for unit in units]
-    rows = [FrameUnit(identities[unit.id], unit.key, _keys_above(register, unit.id), held[unit.id]) for unit in units]
     frame = frame_of_units(kind, list(register.kinds.values()), hidden, rows)
-    return HeldFrame(frame, KEY, [], [unit.id for unit in units], labels)
+    return HeldFrame(frame, KEY, [], [unit.id for unit in units], [label_of(kind, unit, hidden) for unit in units])
 
 
 def _fields_of(session: Session, kind: KindHere) -> Any:
     if kind.release_id is None:
         raise Refused("no_fields", f"{kind.title} has no fields yet: a rule has nothing to ask.")
     return read_script(session.get_one(Release, kind.release_id).script)
-
-
-def _keys_above(register: Register, unit_id: int) -> dict[int, str]:
-    place = register.tree.place_of(unit_id)
-    way = register.tree.way_to(place) if place != NOWHERE else []
-    return {register.units[at].kind_id: register.units[at].key for at in way}
 
 
 def _from_file(desk: Desk, wanted: FileFrame) -> HeldFrame:

@@ -12,7 +12,8 @@ from sqlalchemy.orm import Session
 from skavo.core.fieldwork.links import LinkTexts, check_texts
 from skavo.formats.qr import draw_qr
 from skavo.services.desk import Desk
-from skavo.services.refusals import Refused, not_found, same_version
+from skavo.services.found import the_asked
+from skavo.services.refusals import Refused, same_version
 from skavo.store.links import Standing, answered_through, standing_of, title_of
 from skavo.store.models import Addressee, Answering, Interview, Link, Questionnaire, now
 from skavo.store.secrets import new_secret
@@ -84,9 +85,7 @@ def make_link(desk: Desk, study_id: int, wanted: LinkIn, address: str) -> LinkOu
     desk.needs_whole_study("Links")
     check_texts(wanted.texts)
     with desk.store.session() as session:
-        asked = session.get(Questionnaire, wanted.questionnaire_id)
-        if asked is None or asked.study_id != study_id:
-            raise not_found("questionnaire")
+        asked = the_asked(session, study_id, wanted.questionnaire_id)
         link = Link(
             study_id=study_id, questionnaire_id=asked.id, entry=wanted.entry, secret=new_secret(), **desk.signed()
         )

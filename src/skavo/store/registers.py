@@ -134,6 +134,8 @@ class Register:
     tree: Tree
     units: list[UnitRow]
     held: Held | None = None
+    # What a station has made of it and would make again, by what was asked; only the last of it.
+    kept: dict[str, Any] = field(default_factory=dict)
     # Figures of single units by field, places where they are out of date, and what was carried upward.
     _single: dict[str, np.ndarray] = field(default_factory=dict)
     _stale: dict[str, set[int]] = field(default_factory=dict)
@@ -153,6 +155,18 @@ class Register:
         filled = np.array([unit.filled for unit in self.units], dtype=np.float64)
         asked = np.array([unit.asked for unit in self.units], dtype=np.float64)
         return self.tree.carried(filled * ~self.closed, "sum"), self.tree.carried(asked * ~self.closed, "sum")
+
+    @cached_property
+    def keys_above(self) -> list[dict[int, str]]:
+        """For each unit the keys of what it lies under, by kind; units under the same one share theirs."""
+        under: dict[int, dict[int, str]] = {NOWHERE: {}}
+        found: list[dict[int, str]] = []
+        for place in self.tree.above.tolist():
+            if place not in under:
+                unit = self.units[place]
+                under[place] = {**found[place], unit.kind_id: unit.key}
+            found.append(under[place])
+        return found
 
     def values(self, part_id: str, kind_id: int) -> list[Any]:
         """What a field of a kind holds in every unit, None in those of other kinds."""

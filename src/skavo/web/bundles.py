@@ -2,23 +2,14 @@
 
 from __future__ import annotations
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel
 
 from skavo.services.bundles import BundleOut, read_in_bundle
-from skavo.store.files import Upload
-from skavo.web.guard import caller
-from skavo.web.routing import Resource, desk, store
-from skavo.web.shapes import StudyPath
-from skavo.web.uploads import take_piece
+from skavo.web.routing import Resource, desk
+from skavo.web.uploads import PiecesPath, take_piece, upload_at_desk
 
 api = Resource("bundles")
 MOST_BYTES = 2 << 30
-
-
-class BundleFilePath(StudyPath):
-    """`name` is what whoever sends it calls the file on its way: 32 random bytes in hexadecimal."""
-
-    name: str = Field(pattern="^[0-9a-f]{64}$")
 
 
 class BundleArrivingOut(BaseModel):
@@ -31,25 +22,18 @@ class BundleArrivingOut(BaseModel):
 @api.route_for(
     "get", "/studies/<int:study_id>/bundle-files/<string:name>", needs="interview.review", returns=BundleArrivingOut
 )
-def arrived_of_bundle(path: BundleFilePath) -> BundleArrivingOut:
+def arrived_of_bundle(path: PiecesPath) -> BundleArrivingOut:
     """How much of a phone's file has arrived, so that sending goes on where it broke off."""
-    return BundleArrivingOut(received=_upload(path).received)
+    return BundleArrivingOut(received=upload_at_desk("bundle", path).received)
 
 
 @api.route_for(
     "put", "/studies/<int:study_id>/bundle-files/<string:name>", needs="interview.review", returns=BundleArrivingOut
 )
-def read_in(path: BundleFilePath) -> BundleArrivingOut:
+def read_in(path: PiecesPath) -> BundleArrivingOut:
     """Take in the next piece of a phone's file; with the last one all of it is read in."""
-    upload = _upload(path)
-    received, total = take_piece(upload, MOST_BYTES)
-    if received < total:
-        return BundleArrivingOut(received=received)
-    try:
-        return BundleArrivingOut(received=received, told=read_in_bundle(desk(), path.study_id, upload.lies_at))
-    finally:
-        upload.forget()
-
-
-def _upload(path: BundleFilePath) -> Upload:
-    return Upload(store().files, f"bundle-{path.study_id}-{caller().person_id}", path.name)
+    here = desk()
+    received, told = take_piece(
+        upload_at_desk("bundle", path), MOST_BYTES, lambda sent: read_in_bundle(here, path.study_id, sent)
+    )
+    return BundleArrivingOut(received=received, told=told)

@@ -6,9 +6,7 @@ from pathlib import Path
 
 from pydantic import BaseModel, Field
 
-from skavo.core.errors import DataError
 from skavo.services.bundles import BundleOut, carry_in_bundle
-from skavo.services.refusals import Refused
 from skavo.store.files import Upload
 from skavo.web.bundles import MOST_BYTES, BundleArrivingOut
 from skavo.web.device import device_asking
@@ -40,18 +38,15 @@ def carry_in(path: CarriedPath) -> BundleArrivingOut:
     if told is not None:
         # The answer to the last piece was lost.
         return BundleArrivingOut(received=range_of_body()[1], told=told)
-    received, total = take_piece(upload, MOST_BYTES)
-    if received < total:
-        return BundleArrivingOut(received=received)
     with store().reading() as session:
         carrier = device_asking(session).id
-    try:
-        told = carry_in_bundle(store(), carrier, upload.lies_at)
-        _told_file(upload).write_text(told.model_dump_json(), encoding="utf-8")
-    except (DataError, Refused):
-        upload.forget()
-        raise
-    upload.forget()
+
+    def read_in(sent: Path) -> BundleOut:
+        done = carry_in_bundle(store(), carrier, sent)
+        _told_file(upload).write_text(done.model_dump_json(), encoding="utf-8")
+        return done
+
+    received, told = take_piece(upload, MOST_BYTES, read_in)
     return BundleArrivingOut(received=received, told=told)
 
 

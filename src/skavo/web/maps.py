@@ -9,12 +9,10 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from skavo.services import maps
 from skavo.services.maps import MOST_BYTES, SheetName, SheetOut
-from skavo.store.files import Upload
 from skavo.web.device import device_asking
-from skavo.web.guard import caller
 from skavo.web.routing import Resource, desk, store
 from skavo.web.shapes import StudyPath
-from skavo.web.uploads import take_piece
+from skavo.web.uploads import PiecesPath, take_piece, upload_at_desk
 
 api = Resource("maps")
 
@@ -25,12 +23,6 @@ class SheetPath(BaseModel):
 
 class SheetHashPath(BaseModel):
     hash: str = Field(pattern="^[0-9a-f]{64}$")
-
-
-class MapFilePath(StudyPath):
-    """`name` is what whoever sends it calls the file on its way: 32 random bytes in hexadecimal."""
-
-    name: str = Field(pattern="^[0-9a-f]{64}$")
 
 
 class ArrivingOut(BaseModel):
@@ -53,28 +45,20 @@ def list_sheets(path: StudyPath) -> list[SheetOut]:
 
 
 @api.route_for("get", "/studies/<int:study_id>/map-files/<string:name>", needs="field.manage", returns=ArrivingOut)
-def arrived_of_map(path: MapFilePath) -> ArrivingOut:
+def arrived_of_map(path: PiecesPath) -> ArrivingOut:
     """How much of a map has arrived, so that sending goes on where it broke off."""
-    return ArrivingOut(received=_upload(path).received)
+    return ArrivingOut(received=upload_at_desk("map", path).received)
 
 
 @api.route_for("put", "/studies/<int:study_id>/map-files/<string:name>", needs="field.manage", returns=ArrivingOut)
-def bring_in(path: MapFilePath, query: SheetQuery) -> ArrivingOut:
+def bring_in(path: PiecesPath, query: SheetQuery) -> ArrivingOut:
     """Take in the next piece of a map: GeoJSON, MBTiles or PMTiles; with the last one it is brought in."""
-    upload = _upload(path)
-    received, total = take_piece(upload, MOST_BYTES)
-    if received < total:
-        return ArrivingOut(received=received)
-    try:
-        return ArrivingOut(
-            received=received, sheet=maps.bring_in_sheet(desk(), path.study_id, query.name, upload.lies_at)
-        )
-    finally:
-        upload.forget()
-
-
-def _upload(path: MapFilePath) -> Upload:
-    return Upload(store().files, f"map-{path.study_id}-{caller().person_id}", path.name)
+    here = desk()
+    received, sheet = take_piece(
+        upload_at_desk("map", path), MOST_BYTES,
+        lambda sent: maps.bring_in_sheet(here, path.study_id, query.name, sent),
+    )  # fmt: skip
+    return ArrivingOut(received=received, sheet=sheet)
 
 
 @api.route_for("put", "/map-sheets/<int:sheet_id>", needs="field.manage", returns=SheetOut)

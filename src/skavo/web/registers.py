@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel
 
 from skavo.formats.read_table import MOST_BYTES
 from skavo.services import branches, registers, unit_changes, unit_files, units
@@ -12,11 +12,9 @@ from skavo.services.registers import KindChange, KindIn, ReadyKindOut, UnitKindO
 from skavo.services.unit_changes import CloseIn, MergeIn, MoveIn, SplitIn, UnitChange, UnitIn
 from skavo.services.unit_files import BringInOrder, TakeOutOrder, UnitsTableOut
 from skavo.services.units import UnitOut, UnitQuery
-from skavo.store.files import Upload
-from skavo.web.guard import caller
-from skavo.web.routing import Resource, desk, store
+from skavo.web.routing import Resource, desk
 from skavo.web.shapes import StudyPath
-from skavo.web.uploads import take_piece
+from skavo.web.uploads import CalledQuery, PiecesPath, take_piece, upload_at_desk
 
 api = Resource("registers")
 
@@ -31,19 +29,6 @@ class UnitPath(BaseModel):
 
 class UnitInStudyPath(StudyPath):
     unit_id: int
-
-
-class UnitFilePath(StudyPath):
-    """`name` is what whoever sends it calls the file on its way: 32 random bytes in hexadecimal."""
-
-    name: str = Field(pattern="^[0-9a-f]{64}$")
-
-
-class FileNameQuery(BaseModel):
-    """`called` is the file’s own name."""
-
-    model_config = ConfigDict(extra="forbid")
-    called: str = Field(min_length=1, max_length=200)
 
 
 class UnitFileOut(BaseModel):
@@ -129,28 +114,20 @@ def split(path: UnitPath, body: SplitIn) -> UnitOut:
 
 
 @api.route_for("get", "/studies/<int:study_id>/unit-files/<string:name>", needs="register.write", returns=UnitFileOut)
-def arrived_of_file(path: UnitFilePath) -> UnitFileOut:
+def arrived_of_file(path: PiecesPath) -> UnitFileOut:
     """How much of a file has arrived, so that sending goes on where it broke off."""
-    return UnitFileOut(received=_upload(path).received)
+    return UnitFileOut(received=upload_at_desk("units", path).received)
 
 
 @api.route_for("put", "/studies/<int:study_id>/unit-files/<string:name>", needs="register.write", returns=UnitFileOut)
-def take_file(path: UnitFilePath, query: FileNameQuery) -> UnitFileOut:
+def take_file(path: PiecesPath, query: CalledQuery) -> UnitFileOut:
     """Take in the next piece of a file with units; with the last one it is looked into."""
-    upload = _upload(path)
-    received, total = take_piece(upload, MOST_BYTES)
-    if received < total:
-        return UnitFileOut(received=received)
-    try:
-        return UnitFileOut(
-            received=received, file=unit_files.take_file(desk(), path.study_id, query.called, upload.lies_at)
-        )
-    finally:
-        upload.forget()
-
-
-def _upload(path: UnitFilePath) -> Upload:
-    return Upload(store().files, f"units-{path.study_id}-{caller().person_id}", path.name)
+    here = desk()
+    received, file = take_piece(
+        upload_at_desk("units", path), MOST_BYTES,
+        lambda sent: unit_files.take_file(here, path.study_id, query.called, sent),
+    )  # fmt: skip
+    return UnitFileOut(received=received, file=file)
 
 
 @api.route_for("post", "/studies/<int:study_id>/unit-arrivals", needs="register.write", returns=JobOut, status=202)

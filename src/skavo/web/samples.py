@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from flask import Response
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from skavo.core.sampling.sizes import Setting, margin_of_share, size_for_difference, size_for_mean, size_for_share
 from skavo.formats.read_table import MOST_BYTES
@@ -22,28 +22,15 @@ from skavo.services.samples import (
     SampleUnits,
     UnitsQuery,
 )
-from skavo.store.files import Upload
-from skavo.web.guard import caller
-from skavo.web.routing import Resource, attachment, desk, store
+from skavo.web.routing import Resource, attachment, desk
 from skavo.web.shapes import Body, StudyPath
-from skavo.web.uploads import take_piece
+from skavo.web.uploads import CalledQuery, PiecesPath, take_piece, upload_at_desk
 
 api = Resource("samples")
 
 
 class SamplePath(BaseModel):
     sample_id: int
-
-
-class FrameFilePath(StudyPath):
-    """`name` is what whoever sends it calls the file on its way: 32 random bytes in hexadecimal."""
-
-    name: str = Field(pattern="^[0-9a-f]{64}$")
-
-
-class CalledQuery(BaseModel):
-    model_config = ConfigDict(extra="forbid")
-    called: str = Field(min_length=1, max_length=200)
 
 
 class ArrivingFrameOut(BaseModel):
@@ -101,28 +88,21 @@ def list_samples(path: StudyPath) -> list[SampleLine]:
 @api.route_for(
     "get", "/studies/<int:study_id>/frame-files/<string:name>", needs="study.write", returns=ArrivingFrameOut
 )
-def arrived_of_frame(path: FrameFilePath) -> ArrivingFrameOut:
+def arrived_of_frame(path: PiecesPath) -> ArrivingFrameOut:
     """How much of a file has arrived, so that sending goes on where it broke off."""
-    return ArrivingFrameOut(received=_upload(path).received)
+    return ArrivingFrameOut(received=upload_at_desk("frame", path).received)
 
 
 @api.route_for(
     "put", "/studies/<int:study_id>/frame-files/<string:name>", needs="study.write", returns=ArrivingFrameOut
 )
-def take_frame(path: FrameFilePath, query: CalledQuery) -> ArrivingFrameOut:
+def take_frame(path: PiecesPath, query: CalledQuery) -> ArrivingFrameOut:
     """Take in the next piece of a frame; with the last one its columns are told."""
-    upload = _upload(path)
-    received, total = take_piece(upload, MOST_BYTES)
-    if received < total:
-        return ArrivingFrameOut(received=received)
-    try:
-        return ArrivingFrameOut(received=received, file=samples.take_frame(desk(), query.called, upload.lies_at))
-    finally:
-        upload.forget()
-
-
-def _upload(path: FrameFilePath) -> Upload:
-    return Upload(store().files, f"frame-{path.study_id}-{caller().person_id}", path.name)
+    here = desk()
+    received, file = take_piece(
+        upload_at_desk("frame", path), MOST_BYTES, lambda sent: samples.take_frame(here, query.called, sent)
+    )
+    return ArrivingFrameOut(received=received, file=file)
 
 
 @api.route_for("post", "/studies/<int:study_id>/sample-frames", needs="study.write", returns=FrameOut)

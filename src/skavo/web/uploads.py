@@ -3,14 +3,21 @@
 from __future__ import annotations
 
 import re
-from typing import Literal
+from collections.abc import Callable
+from pathlib import Path
+from typing import Literal, TypeVar
 
 from flask import request
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, ConfigDict, Field
 
+from skavo.core.errors import SkavoError
 from skavo.store.files import Upload
+from skavo.web.guard import caller
 from skavo.web.problems import Problem
+from skavo.web.routing import store
+from skavo.web.shapes import StudyPath
 
+Taken = TypeVar("Taken")
 MOST_FILE_BYTES = {"signature": 5 << 20, "photo": 40 << 20, "audio": 200 << 20, "file": 200 << 20, "video": 2 << 30}
 
 
@@ -49,8 +56,27 @@ def receive(upload: Upload, most: int) -> FileReceipt:
     return FileReceipt(received=total, hash=upload.name)
 
 
-def take_piece(upload: Upload, most: int) -> tuple[int, int]:
-    """Keep the body as the next piece of what comes under a name by chance; how much is there now, and of how much.
+class PiecesPath(StudyPath):
+    """`name` is what whoever sends a file calls it on its way: 32 random bytes in hexadecimal."""
+
+    name: str = Field(pattern="^[0-9a-f]{64}$")
+
+
+class CalledQuery(BaseModel):
+    """`called` is the file’s own name."""
+
+    model_config = ConfigDict(extra="forbid")
+    called: str = Field(min_length=1, max_length=200)
+
+
+def upload_at_desk(what: str, path: PiecesPath) -> Upload:
+    """A file of a kind on its way to a study, from whoever asks."""
+    return Upload(store().files, f"{what}-{path.study_id}-{caller().person_id}", path.name)
+
+
+def take_piece(upload: Upload, most: int, take: Callable[[Path], Taken]) -> tuple[int, Taken | None]:
+    """Keep the body as the next piece of a file; say how much is there now, and, with the last piece, what `take` made of
+    the whole, which is gone then; where it met passing trouble, as a full disk, the last piece can be sent again.
 
     All that one sender has begun may have `most` bytes together. A last piece that is sent again, because its answer was
     lost, changes nothing.
@@ -62,7 +88,16 @@ def take_piece(upload: Upload, most: int) -> tuple[int, int]:
     others = sum(file.stat().st_size for file in upload.lies_at.parent.glob(f"{sender}*") if file != upload.lies_at)
     if others + total > most:
         raise Problem("file_too_large", f"The file is larger than {most >> 20} MB, which is the most.")
-    return (total if upload.received == total else upload.append(start, request.stream, total)), total
+    received = total if upload.received == total else upload.append(start, request.stream, total)
+    if received < total:
+        return received, None
+    try:
+        taken = take(upload.lies_at)
+    except SkavoError:
+        upload.forget()
+        raise
+    upload.forget()
+    return received, taken
 
 
 def range_of_body() -> tuple[int, int]:

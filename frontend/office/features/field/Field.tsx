@@ -1,5 +1,6 @@
-import { Navigate, NavLink, Outlet, useLocation, useOutletContext } from 'react-router';
+import { Navigate, useLocation } from 'react-router';
 import { t } from '../../texts/texts';
+import { Parts } from '../../ui/Parts';
 import { useMay } from '../../ui/study';
 import './field.css';
 
@@ -10,30 +11,14 @@ const PARTS = [
   { to: 'links', words: t('field.links'), needs: 'field.read' },
   { to: 'practice', words: t('field.practice'), needs: 'interview.read' },
   { to: 'paper', words: t('field.paper'), needs: 'paper.key' },
-] as const;
+];
 
 /** The field station: phones out there, links answered in a browser, and papers. */
 export default function Field() {
-  const study: unknown = useOutletContext();
   const may = useMay();
   const { pathname } = useLocation();
-  const parts = PARTS.filter((part) => may(part.needs));
-  const [first] = parts;
+  const first = PARTS.find((part) => may(part.needs));
   // A keyer has nothing to do with phones.
   if (/\/field\/?$/.test(pathname) && first !== undefined && first.to !== '') return <Navigate to={first.to} replace />;
-  return (
-    <div className="page">
-      <div className="page-head parts-head">
-        <h1>{t('common.field')}</h1>
-        <nav className="parts" aria-label={t('field.parts')}>
-          {parts.map((part) => (
-            <NavLink key={part.to} to={part.to} end={part.to === ''}>
-              {part.words}
-            </NavLink>
-          ))}
-        </nav>
-      </div>
-      <Outlet context={study} />
-    </div>
-  );
+  return <Parts title={t('common.field')} label={t('field.parts')} parts={PARTS} />;
 }

@@ -51,13 +51,26 @@ def comes_in(part: PartSpec) -> bool:
 
 def cells_of(part: PartSpec, value: Any) -> list[str]:
     """The cells of an answer in JSON form, one for each of its columns."""
+    return writer_of(part)(value)
+
+
+def writer_of(part: PartSpec) -> Callable[[Any], list[str]]:
+    """What makes cells of a field's answers; got once for many of them."""
     empty = [""] * len(columns_of(part))
-    if value is None:
-        return empty
-    if isinstance(value, dict) and "special" in value:
-        return [SPECIAL_WORDS[value["special"]], *empty[1:]]
-    writer = _WRITERS.get(_form(part))
-    return writer(value) if writer is not None else [as_text(value)]
+    write = _WRITERS.get(_form(part), _plainly)
+
+    def cells(value: Any) -> list[str]:
+        if value is None:
+            return empty
+        if isinstance(value, dict) and "special" in value:
+            return [SPECIAL_WORDS[value["special"]], *empty[1:]]
+        return write(value)
+
+    return cells
+
+
+def _plainly(value: Any) -> list[str]:
+    return [value if isinstance(value, str) else str(value) if type(value) is int else as_text(value)]
 
 
 def _geometry(kind: str) -> Callable[[Any], list[str]]:

@@ -1,6 +1,7 @@
 // Where units lie: those that are on show as marks, the chosen one with its shapes.
 import L from 'leaflet';
 import { useContext, useEffect, useRef } from 'react';
+import { Marks } from '../../../../shared/map/marks';
 import { SheetsContext } from '../../../../shared/map/sheets';
 import { useLeaflet } from '../../../../shared/map/useLeaflet';
 import { t } from '../../../texts/texts';
@@ -14,7 +15,6 @@ interface Props {
 }
 
 const PINE = '#1f5540';
-const MARK: L.CircleMarkerOptions = { radius: 5, color: '#fff', weight: 1, fillColor: PINE, fillOpacity: 0.65 };
 const CHOSEN: L.CircleMarkerOptions = { radius: 11, color: '#d9941e', weight: 4, fillColor: '#fff', fillOpacity: 1 };
 const NEAR = 15;
 
@@ -35,14 +35,15 @@ export default function UnitMap({ points, unit, onChoose }: Props) {
 
   useEffect(() => {
     if (map === null || points === undefined) return;
-    const marks = points.ids.map((id, at) =>
-      L.circleMarker([points.latitudes[at] ?? 0, points.longitudes[at] ?? 0], MARK)
-        .bindTooltip(points.labels[at] ?? '')
-        .on('click', () => {
-          choose.current(id);
-        }),
-    );
-    const drawn = L.layerGroup(marks).addTo(map);
+    const marks = points.ids.map((id, at) => ({
+      id,
+      latitude: points.latitudes[at] ?? 0,
+      longitude: points.longitudes[at] ?? 0,
+      label: points.labels[at] ?? '',
+    }));
+    const drawn = new Marks(marks, (id) => {
+      choose.current(id);
+    }).addTo(map);
     return () => {
       drawn.remove();
     };

@@ -66,6 +66,11 @@ export function NewSample({ taken, onDrawn }: Props) {
         <section className="sheet pad">
           <h2>{t('samples.frame')}</h2>
           <FrameForm frame={frame} count={columns?.count} onChange={setFrame} />
+          {told.isFetching && columns === null && (
+            <p className="muted" role="status">
+              {t('samples.looking')}
+            </p>
+          )}
           {told.error && frame !== null && (
             <Alert type="error" showIcon title={messageOf(told.error)} style={{ marginTop: 8 }} />
           )}

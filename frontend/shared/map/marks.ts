@@ -1,0 +1,126 @@
+// Thousands of marks on a map, drawn on one canvas: none of them is an object of its own.
+import L from 'leaflet';
+
+export interface Mark {
+  id: number;
+  latitude: number;
+  longitude: number;
+  label: string;
+}
+
+const RADIUS = 5;
+/** A finger or a pointer this near to a mark means it. */
+const REACH = 9;
+/** Marks are sought in squares of this many pixels. */
+const SQUARE = 64;
+
+interface Placed {
+  mark: Mark;
+  at: L.Point;
+}
+
+/** The marks by the square of the screen that they lie in. */
+function inSquares(placed: Placed[]): Map<string, Placed[]> {
+  const squares = new Map<string, Placed[]>();
+  for (const one of placed) {
+    const key = squareOf(one.at.x, one.at.y);
+    const there = squares.get(key);
+    if (there === undefined) squares.set(key, [one]);
+    else there.push(one);
+  }
+  return squares;
+}
+
+const squareOf = (x: number, y: number): string =>
+  `${String(Math.floor(x / SQUARE))} ${String(Math.floor(y / SQUARE))}`;
+
+/** The nearest of some marks to a place on the screen, within reach; undefined where there is none. */
+export function nearestMark(squares: ReadonlyMap<string, Placed[]>, x: number, y: number): Mark | undefined {
+  let found: Mark | undefined;
+  let least = REACH;
+  for (const east of [-SQUARE, 0, SQUARE])
+    for (const south of [-SQUARE, 0, SQUARE])
+      for (const { mark, at } of squares.get(squareOf(x + east, y + south)) ?? []) {
+        const apart = Math.hypot(at.x - x, at.y - y);
+        if (apart <= least) [found, least] = [mark, apart];
+      }
+  return found;
+}
+
+export const placedIn = (marks: Mark[], at: (mark: Mark) => L.Point): Map<string, Placed[]> =>
+  inSquares(marks.map((mark) => ({ mark, at: at(mark) })));
+
+/** A layer of marks; `onChoose` is told the one that was pressed. */
+export class Marks extends L.Layer {
+  private readonly canvas = document.createElement('canvas');
+  private readonly tip = L.tooltip({ direction: 'top', offset: [0, -6] });
+  private squares: ReadonlyMap<string, Placed[]> = new Map();
+
+  constructor(
+    private readonly marks: Mark[],
+    private readonly onChoose: (id: number) => void,
+  ) {
+    super();
+  }
+
+  override onAdd(map: L.Map): this {
+    this.canvas.className = 'map-marks leaflet-zoom-hide';
+    map.getPane('overlayPane')?.append(this.canvas);
+    map.on('moveend resize', this.draw);
+    map.on('click', this.choose);
+    map.on('mousemove', this.point);
+    this.draw();
+    return this;
+  }
+
+  override onRemove(map: L.Map): this {
+    map.off('moveend resize', this.draw);
+    map.off('click', this.choose);
+    map.off('mousemove', this.point);
+    map.getContainer().style.cursor = '';
+    this.tip.remove();
+    this.canvas.remove();
+    return this;
+  }
+
+  private readonly draw = () => {
+    const map = this._map;
+    const size = map.getSize();
+    const sharp = Math.max(1, window.devicePixelRatio);
+    L.DomUtil.setPosition(this.canvas, map.containerPointToLayerPoint([0, 0]));
+    [this.canvas.width, this.canvas.height] = [size.x * sharp, size.y * sharp];
+    [this.canvas.style.width, this.canvas.style.height] = [`${String(size.x)}px`, `${String(size.y)}px`];
+    const seen = map.getBounds().pad(0.05);
+    const inside = this.marks.filter(({ latitude, longitude }) => seen.contains([latitude, longitude]));
+    this.squares = placedIn(inside, ({ latitude, longitude }) => map.latLngToContainerPoint([latitude, longitude]));
+    const context = this.canvas.getContext('2d');
+    if (context === null) return;
+    context.scale(sharp, sharp);
+    context.fillStyle = 'rgb(31 85 64 / 65%)';
+    context.strokeStyle = '#fff';
+    for (const square of this.squares.values())
+      for (const { at } of square) {
+        context.beginPath();
+        context.arc(at.x, at.y, RADIUS, 0, 2 * Math.PI);
+        context.fill();
+        context.stroke();
+      }
+  };
+
+  private readonly choose = ({ containerPoint: { x, y } }: L.LeafletMouseEvent) => {
+    const mark = nearestMark(this.squares, x, y);
+    if (mark !== undefined) this.onChoose(mark.id);
+  };
+
+  private readonly point = ({ containerPoint: { x, y } }: L.LeafletMouseEvent) => {
+    const mark = nearestMark(this.squares, x, y);
+    this._map.getContainer().style.cursor = mark === undefined ? '' : 'pointer';
+    if (mark === undefined) {
+      this.tip.remove();
+      return;
+    }
+    const words = document.createElement('span');
+    words.textContent = mark.label;
+    this.tip.setLatLng([mark.latitude, mark.longitude]).setContent(words).openOn(this._map);
+  };
+}

@@ -87,7 +87,7 @@ function Register({ kinds }: { kinds: UnitKind[] }) {
   const { message } = App.useApp();
   const [params, setParams] = useSearchParams();
   const chosen = Number(params.get('unit') ?? '0');
-  const on = params.get('on') ?? '';
+  const on = /^\d{4}-\d{2}-\d{2}$/.exec(params.get('on') ?? '')?.[0] ?? '';
   const kept = useMemo(() => narrowingOf(params), [params]);
   // What is typed is there at once; the address follows when the hand rests.
   const [words, setWords] = useState(kept.words);

@@ -59,6 +59,11 @@ export function NewSample({ taken, onDrawn }: Props) {
   const set = (change: Partial<Plan>) => {
     setPlan({ ...plan, ...change });
   };
+  const put =
+    <Name extends keyof Plan>(name: Name) =>
+    (value: Plan[Name]) => {
+      set({ [name]: value });
+    };
   const shown = isWhole && trial.error === null ? trial.data : undefined;
   return (
     <div className="columns new-sample">
@@ -100,30 +105,13 @@ export function NewSample({ taken, onDrawn }: Props) {
               label={plan.by === 'two-stage' ? t('samples.sizeEach') : t('samples.size')}
               least={1}
               value={plan.size}
-              onChange={(size) => {
-                set({ size });
-              }}
+              onChange={put('size')}
             />
             {plan.by === 'two-stage' && (
-              <Whole
-                label={t('samples.clusters')}
-                least={1}
-                value={plan.clusters}
-                onChange={(clusters) => {
-                  set({ clusters });
-                }}
-              />
+              <Whole label={t('samples.clusters')} least={1} value={plan.clusters} onChange={put('clusters')} />
             )}
             {plan.by === 'stratified' && (
-              <Column
-                label={t('samples.strata')}
-                told={columns}
-                value={plan.strata}
-                few
-                onChange={(strata) => {
-                  set({ strata });
-                }}
-              />
+              <Column label={t('samples.strata')} told={columns} value={plan.strata} few onChange={put('strata')} />
             )}
             {plan.by === 'stratified' && (
               <label>
@@ -135,9 +123,7 @@ export function NewSample({ taken, onDrawn }: Props) {
                     { value: 'equal' as const, label: t('samples.equal') },
                     { value: 'neyman' as const, label: t('samples.neyman') },
                   ]}
-                  onChange={(allocate) => {
-                    set({ allocate });
-                  }}
+                  onChange={put('allocate')}
                 />
               </label>
             )}
@@ -147,9 +133,7 @@ export function NewSample({ taken, onDrawn }: Props) {
                 told={columns}
                 value={plan.spread}
                 numbers
-                onChange={(spread) => {
-                  set({ spread });
-                }}
+                onChange={put('spread')}
               />
             )}
             {plan.by === 'two-stage' && (
@@ -158,9 +142,7 @@ export function NewSample({ taken, onDrawn }: Props) {
                 told={columns}
                 value={plan.cluster}
                 few
-                onChange={(cluster) => {
-                  set({ cluster });
-                }}
+                onChange={put('cluster')}
               />
             )}
             {(plan.by === 'pps' || plan.by === 'two-stage') && (
@@ -169,9 +151,7 @@ export function NewSample({ taken, onDrawn }: Props) {
                 told={columns}
                 value={plan.measure}
                 numbers
-                onChange={(measure) => {
-                  set({ measure });
-                }}
+                onChange={put('measure')}
               />
             )}
             {plan.by !== 'systematic' && plan.by !== 'pps' && (
@@ -179,19 +159,10 @@ export function NewSample({ taken, onDrawn }: Props) {
                 label={plan.by === 'simple' ? t('samples.reservesWanted') : t('samples.reservesEach')}
                 least={0}
                 value={plan.reserves}
-                onChange={(reserves) => {
-                  set({ reserves });
-                }}
+                onChange={put('reserves')}
               />
             )}
-            <Whole
-              label={t('samples.seedField')}
-              least={0}
-              value={plan.seed}
-              onChange={(seed) => {
-                set({ seed });
-              }}
-            />
+            <Whole label={t('samples.seedField')} least={0} value={plan.seed} onChange={put('seed')} />
           </div>
         </section>
         <section className="sheet">

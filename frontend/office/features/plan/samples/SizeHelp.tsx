@@ -25,6 +25,35 @@ const BEGIN: Wanted = {
   answers: null,
 };
 
+interface Asked {
+  label: string;
+  field: 'share' | 'other' | 'margin' | 'deviation' | 'power' | 'confidence' | 'response' | 'design_effect' | 'groups';
+  share: boolean;
+}
+
+const ABOUT: Asked = { label: t('samples.shareAbout'), field: 'share', share: true };
+const ALWAYS: Asked[] = [
+  { label: t('samples.confidence'), field: 'confidence', share: true },
+  { label: t('samples.response'), field: 'response', share: true },
+  { label: t('samples.designEffect'), field: 'design_effect', share: false },
+  { label: t('samples.groups'), field: 'groups', share: false },
+];
+/** What each kind of figure depends on. */
+const FIGURES: Record<Wanted['of'], Asked[]> = {
+  share: [ABOUT, { label: t('samples.within'), field: 'margin', share: true }, ...ALWAYS],
+  mean: [
+    { label: t('samples.withinUnits'), field: 'margin', share: false },
+    { label: t('samples.deviation'), field: 'deviation', share: false },
+    ...ALWAYS,
+  ],
+  difference: [
+    ABOUT,
+    { label: t('samples.otherShare'), field: 'other', share: true },
+    { label: t('samples.power'), field: 'power', share: true },
+    ...ALWAYS,
+  ],
+};
+
 interface Props {
   /** How many there are in the frame. */
   frame: number | null;
@@ -63,88 +92,17 @@ export function SizeHelp({ frame, size, onTake }: Props) {
         }}
       />
       <dl>
-        {wanted.of !== 'mean' && (
-          <Percent
-            label={t('samples.shareAbout')}
-            value={wanted.share}
-            onChange={(share) => {
-              set({ share });
+        {FIGURES[wanted.of].map(({ label, field, share }) => (
+          <Figure
+            key={field}
+            label={label}
+            share={share}
+            value={wanted[field]}
+            onChange={(value) => {
+              set({ [field]: value });
             }}
           />
-        )}
-        {wanted.of === 'difference' && (
-          <Percent
-            label={t('samples.otherShare')}
-            value={wanted.other}
-            onChange={(other) => {
-              set({ other });
-            }}
-          />
-        )}
-        {wanted.of === 'share' && (
-          <Percent
-            label={t('samples.within')}
-            value={wanted.margin}
-            onChange={(margin) => {
-              set({ margin });
-            }}
-          />
-        )}
-        {wanted.of === 'mean' && (
-          <>
-            <Amount
-              label={t('samples.withinUnits')}
-              value={wanted.margin}
-              onChange={(margin) => {
-                set({ margin });
-              }}
-            />
-            <Amount
-              label={t('samples.deviation')}
-              value={wanted.deviation}
-              onChange={(d) => {
-                set({ deviation: d });
-              }}
-            />
-          </>
-        )}
-        {wanted.of === 'difference' && (
-          <Percent
-            label={t('samples.power')}
-            value={wanted.power}
-            onChange={(power) => {
-              set({ power });
-            }}
-          />
-        )}
-        <Percent
-          label={t('samples.confidence')}
-          value={wanted.confidence}
-          onChange={(c) => {
-            set({ confidence: c });
-          }}
-        />
-        <Percent
-          label={t('samples.response')}
-          value={wanted.response}
-          onChange={(response) => {
-            set({ response });
-          }}
-        />
-        <Amount
-          label={t('samples.designEffect')}
-          value={wanted.design_effect}
-          onChange={(d) => {
-            set({ design_effect: d });
-          }}
-        />
-        <Amount
-          label={t('samples.groups')}
-          value={wanted.groups}
-          onChange={(groups) => {
-            set({ groups });
-          }}
-        />
+        ))}
       </dl>
       {found.error && <p className="bad">{messageOf(found.error)}</p>}
       {found.data !== undefined && (
@@ -180,13 +138,15 @@ export function SizeHelp({ frame, size, onTake }: Props) {
   );
 }
 
-interface FieldProps {
+interface FigureProps {
   label: string;
   value: number;
+  /** Written in percent. */
+  share?: boolean;
   onChange: (value: number) => void;
 }
 
-function Percent({ label, value, onChange }: FieldProps) {
+function Figure({ label, value, share = false, onChange }: FigureProps) {
   return (
     <div>
       <dt>{label}</dt>
@@ -194,29 +154,11 @@ function Percent({ label, value, onChange }: FieldProps) {
         <InputNumber
           aria-label={label}
           min={0}
-          max={100}
-          suffix="%"
-          value={Math.round(1000 * value) / 10}
+          max={share ? 100 : undefined}
+          suffix={share ? '%' : undefined}
+          value={share ? Math.round(1000 * value) / 10 : value}
           onChange={(typed) => {
-            if (typed != null) onChange(typed / 100);
-          }}
-        />
-      </dd>
-    </div>
-  );
-}
-
-function Amount({ label, value, onChange }: FieldProps) {
-  return (
-    <div>
-      <dt>{label}</dt>
-      <dd>
-        <InputNumber
-          aria-label={label}
-          min={0}
-          value={value}
-          onChange={(typed) => {
-            if (typed != null) onChange(typed);
+            if (typed != null) onChange(share ? typed / 100 : typed);
           }}
         />
       </dd>

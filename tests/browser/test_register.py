@@ -95,7 +95,9 @@ def test_a_mark_on_the_map_is_pressed_and_its_unit_is_in_hand(desk: Screen) -> N
     tried = [(east, south) for east in range(-150, 151, 12) for south in range(-180, 181, 12)]
     for east, south in tried:
         ActionChains(desk.browser, duration=0).move_to_element_with_offset(ground, east, south).perform()
-        if "pointer" in (ground.get_attribute("style") or "") and desk.count(".leaflet-tooltip:not(.unit-name, .map-name)"):
+        if "pointer" in (ground.get_attribute("style") or "") and desk.count(
+            ".leaflet-tooltip:not(.unit-name, .map-name)"
+        ):
             named = desk.find(".leaflet-tooltip:not(.unit-name, .map-name)").get_attribute("textContent") or ""
             if named != here:
                 ActionChains(desk.browser).click().perform()

@@ -45,6 +45,9 @@ from skavo.store.models import (
     Team,
     Unit,
     UnitKind,
+    Visit,
+    VisitAttempt,
+    VisitList,
     now,
 )
 from skavo.store.people import join
@@ -126,7 +129,16 @@ def objects_in(store: Store) -> dict[str, int]:
             plan={"by": "simple", "size": 1, "seed": 1}, frame_hash=picture, frame_count=1, drawn=1,
             told={"left_out": [], "drawn": 1, "reserves": 0, "certain": 0, "strata": [], "weights": 1, "least_weight": 1, "most_weight": 1},
         )  # fmt: skip
-        session.add_all([unit, sample])
+        visits = VisitList(study_id=study.study_id, questionnaire_id=q, name="v", rules={}, created_by="x")
+        session.add_all([unit, sample, visits])
+        session.flush()
+        visit = Visit(study_id=study.study_id, list_id=visits.id, unit_id=unit.id, key="1")
+        session.add(visit)
+        session.flush()
+        attempt = VisitAttempt(
+            study_id=study.study_id, visit_id=visit.id, identity=str(uuid4()), outcome="locked", at=now(), by="x"
+        )
+        session.add(attempt)
         session.flush()
         interview = session.scalars(select(Interview).where(Interview.study_id == study.study_id)).one()
         return {
@@ -136,6 +148,7 @@ def objects_in(store: Store) -> dict[str, int]:
             "module_id": module.id, "shelf_file_id": shown.id, "profile_id": profile.id, "sheet_id": sheet.id,
             "link_id": link.id, "addressee_id": addressee.id, "batch_id": batch.id, "form_id": form.id, "kind_id": kind.id,
             "unit_id": unit.id, "sample_id": sample.id,
+            "list_id": visits.id, "visit_id": visit.id, "attempt_id": attempt.id,
         }  # fmt: skip
 
 
@@ -283,7 +296,7 @@ def test_a_device_of_another_study_or_cut_off_or_unknown_gets_nothing_of_this_on
         return response.status_code, (response.get_json(silent=True) or {}).get("code", "")
 
     routes = [route for route in routes_of(app, {}) if route[2] == "device"]
-    assert len(routes) == 15
+    assert len(routes) == 17
     for method, address, _ in routes:
         assert asked("lost", method, address) == (403, "not_allowed"), address
         assert asked("made up", method, address) == (401, "device_unknown"), address

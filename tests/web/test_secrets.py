@@ -24,6 +24,7 @@ from skavo.services.frames import FrameIn, RegisterFrame
 from skavo.services.registers import KindChange, KindIn, change_kind, make_kind
 from skavo.services.samples import SampleIn, draw
 from skavo.services.unit_changes import UnitChange, UnitIn, change_unit, make_unit
+from skavo.services.visit_lists import VisitListIn, make_list
 from skavo.store.database import Store
 from skavo.store.files import keep_file, read_file
 from skavo.store.models import (
@@ -40,6 +41,7 @@ from skavo.store.models import (
     Release,
     Sample,
     Unit,
+    Visit,
     now,
 )
 from skavo.store.people import join
@@ -139,7 +141,9 @@ def _register_a_person(app: Any, study: SmallStudy) -> None:
     unit = make_unit(desk, study.study_id, UnitIn(kind_id=person.id, key="P1", answers={"person_name": UNIT_BEFORE}))
     change_unit(desk, unit.id, UnitChange(changes={"person_name": [UNIT_BEFORE, UNIT]}))
     frame, plan = FrameIn(units=RegisterFrame(kind=person.id)), SamplePlan(by="simple", size=1, seed=1)
-    draw(desk, study.study_id, SampleIn(name="S", frame=frame, plan=plan))
+    sample = draw(desk, study.study_id, SampleIn(name="S", frame=frame, plan=plan))
+    wanted = VisitListIn(name="V", questionnaire_id=study.questionnaire_id, sample_id=sample.id)
+    make_list(desk, study.study_id, wanted)
 
 
 def numbers(app: Any, study: SmallStudy) -> dict[str, int]:
@@ -148,10 +152,12 @@ def numbers(app: Any, study: SmallStudy) -> dict[str, int]:
         outside = session.scalars(select(OutsideTable)).one()
         unit = session.scalars(select(Unit)).one()
         sample = session.scalars(select(Sample)).one()
+        visit = session.scalars(select(Visit)).one()
     return {
         "study_id": study.study_id, "questionnaire_id": study.questionnaire_id, "interview_id": interview.id,
         "number": 1, "outside_id": outside.id, "step_id": 1, "device_id": study.device_id,
         "batch_id": 1, "form_id": 1, "unit_id": unit.id, "kind_id": unit.kind_id, "sample_id": sample.id,
+        "list_id": visit.list_id, "visit_id": visit.id,
     }  # fmt: skip
 
 

@@ -8,7 +8,19 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from skavo.services.refusals import not_found
-from skavo.store.models import Interview, Job, Questionnaire, Revision, Sample, Study, Unit, UnitKind
+from skavo.store.models import (
+    Interview,
+    Job,
+    Questionnaire,
+    Revision,
+    Sample,
+    Study,
+    Unit,
+    UnitKind,
+    Visit,
+    VisitAttempt,
+    VisitList,
+)
 
 _Row = TypeVar("_Row")
 
@@ -33,6 +45,18 @@ def the_unit(session: Session, unit_id: int) -> Unit:
 
 def the_sample(session: Session, sample_id: int) -> Sample:
     return _the(session.get(Sample, sample_id), "sample")
+
+
+def the_visit_list(session: Session, list_id: int) -> VisitList:
+    return _the(session.get(VisitList, list_id), "list of visits")
+
+
+def the_visit(session: Session, visit_id: int) -> Visit:
+    return _the(session.get(Visit, visit_id), "visit")
+
+
+def the_attempt(session: Session, attempt_id: int) -> VisitAttempt:
+    return _the(session.get(VisitAttempt, attempt_id), "attempt")
 
 
 def the_kind(session: Session, kind_id: int) -> UnitKind:

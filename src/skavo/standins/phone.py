@@ -132,6 +132,8 @@ class Phone:
             "language": engine.language,
             "practice": False,
             "unfinished": unfinished,
+            "visit": "",
+            "known": {"unit": None, "units": {}, "earlier": {}},
             "paradata": {
                 "started": started.isoformat(),
                 "ended": (started + timedelta(minutes=minutes)).isoformat(),

@@ -63,12 +63,23 @@ class Paradata(BaseModel):
     clock_ahead_seconds: Any = None
 
 
+class KnownBefore(BaseModel):
+    """What was known besides the answers: `unit` is the identity of the register unit it is about, `units` what rules ask
+    of units by their identity, `earlier` the answers of the earlier round by path."""
+
+    model_config = ConfigDict(extra="forbid")
+    unit: str | None = Field(default=None, max_length=200)
+    units: dict[str, dict[str, Any]] = Field(default_factory=dict)
+    earlier: dict[str, Any] = Field(default_factory=dict)
+
+
 class InterviewDocument(BaseModel):
     """An interview as a device packs it, in the newest format of core.interview.formats.INTERVIEW.
 
     `release` is the identity of the release it was made with, `release_hash` that of its content; `basis` is the hash
     of the revision that it corrects, "" where it was begun afresh; `remarks` are the
-    enumerator's, by path; `unfinished` says why it broke off.
+    enumerator's, by path; `unfinished` says why it broke off. `visit` is the identity of the visit it was made on, "" for
+    none.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -84,6 +95,8 @@ class InterviewDocument(BaseModel):
     remarks: dict[str, str] = Field(default_factory=dict)
     practice: bool = False
     unfinished: str = Field(default="", max_length=1000)
+    visit: str = Field(default="", pattern=r"^([0-9a-f]{32})?$")
+    known: KnownBefore = Field(default_factory=KnownBefore)
     paradata: Paradata
 
 

@@ -28,7 +28,7 @@ from skavo.store.interview_document import (
     try_reading,
     zone_named,
 )
-from skavo.store.models import Interview, Questionnaire, Release, Revision, Study
+from skavo.store.models import Interview, Questionnaire, Release, Revision, Study, Unit, Visit
 
 log = logging.getLogger("skavo")
 Columns = dict[str, Any]
@@ -137,7 +137,7 @@ def columns_of(
             raise read
         study = session.get_one(Study, study_id)
         moments = moments_of(read.document.paradata, arrived, zone_named(study.time_zone))
-        columns |= _facts(read, moments, by)
+        columns |= _facts(read, moments, by) | _about(session, study_id, read.document)
         release = release_named(session, study_id, read.document)
         if release is None:
             raise SkavoError("unknown_release", PROBLEMS["unknown_release"].words)
@@ -170,6 +170,14 @@ def _facts(read: ReadDocument, moments: Moments, by: str) -> Columns:
         "exercise": None if document.paradata.exercise is None else document.paradata.exercise.model_dump(),
         "started_at": moments.started, "ended_at": moments.ended, "minutes": moments.minutes,
     }  # fmt: skip
+
+
+def _about(session: Session, study_id: int, document: InterviewDocument) -> Columns:
+    """The visit and the unit that a document names, as far as the study has them."""
+    visit = session.scalar(select(Visit).where(Visit.study_id == study_id, Visit.identity == document.visit))
+    named = select(Unit.id).where(Unit.study_id == study_id, Unit.identity == document.known.unit)
+    unit_id = visit.unit_id if visit is not None else session.scalar(named)
+    return {"visit_id": None if visit is None else visit.id, "unit_id": unit_id}
 
 
 def release_named(session: Session, study_id: int, document: InterviewDocument) -> Release | None:
@@ -216,5 +224,6 @@ def run_engine(release: Release, document: InterviewDocument, started: datetime 
         "interview.started": started or ended,
         "interview.seed": document.uuid,
         "enumerator.name": document.paradata.enumerator,
+        **document.known.model_dump(),
     }
     return Engine(loaded_release(release), outside, document.answers, document.kept, document.language)

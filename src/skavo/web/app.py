@@ -39,6 +39,7 @@ from skavo.web import (
     device_carried,
     device_files,
     device_pairing,
+    device_visits,
     device_work,
     extracts,
     field,
@@ -65,6 +66,7 @@ from skavo.web import (
     samples,
     sessions,
     studies,
+    visits,
     way_in,
     writing,
 )
@@ -81,7 +83,7 @@ CONTENT_SECURITY_POLICY = "; ".join(
     ]
 )  # fmt: skip
 RESOURCES = (
-    sessions, way_in, administration, studies, people, record, logbook, questionnaires, writing, lists, languages, modules, media, maps, registers, samples, field, links, answering, paper, device, device_carried, device_pairing, device_work, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
+    sessions, way_in, administration, studies, people, record, logbook, questionnaires, writing, lists, languages, modules, media, maps, registers, samples, visits, field, links, answering, paper, device, device_carried, device_pairing, device_visits, device_work, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
     jobs, rehearsals, rules,
 )  # fmt: skip
 MOST_BYTES = 110 * 1024 * 1024
@@ -174,6 +176,7 @@ def _protect(app: OpenAPI) -> None:
     csrf = CSRFProtect(app)
     csrf.exempt(device.api)
     csrf.exempt(device_pairing.api)
+    csrf.exempt(device_visits.api)
     csrf.exempt(device_work.api)
     csrf.exempt(device_files.api)
     csrf.exempt(device_carried.api)

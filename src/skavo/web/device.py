@@ -17,6 +17,7 @@ from skavo.services.exercises import exercises_of, mark_of
 from skavo.services.handed_in import TallyOut, own_interviews, tally_of
 from skavo.services.left_interviews import LeftOut, forget_left, left_for
 from skavo.services.refusals import not_found
+from skavo.services.visits_carried import mark_of_visits, visits_for
 from skavo.store.filing import claim_files
 from skavo.store.handin import from_device, hand_in, read_arrival
 from skavo.store.interview_document import zone_named
@@ -35,7 +36,7 @@ from skavo.store.sealing import key_of
 from skavo.store.sheets import SheetLine, sheets_for
 from skavo.web.guard import caller
 from skavo.web.problems import Problem
-from skavo.web.routing import Resource, store
+from skavo.web.routing import Resource, data_sets, store
 from skavo.web.shapes import Body
 
 api = Resource("device", "/field")
@@ -85,6 +86,7 @@ class Profile(BaseModel):
     tally: TallyOut
     round: Round | None = Field(default=None, description="The round that today belongs to.")
     sheets: list[SheetLine] = Field(default=[], description="The map sheets that it should hold.")
+    visits: str = Field(default="", description="What tells its visits apart from others; “” where it has none.")
     withdrawn: list[str] = Field(default=[], description="Hashes of releases with which no interview is to begin.")
 
 
@@ -168,6 +170,7 @@ def profile(body: Carries) -> Profile:
             left=left_for(session, device),
             tally=tally_of(session, device),
             round=_round_today(study),
+            visits=mark_of_visits(visits_for(session, data_sets().registers, device)),
             withdrawn=_withdrawn(session, device.study_id),
         )
 

@@ -38,6 +38,9 @@ from skavo.store.models import (
     Team,
     Unit,
     UnitKind,
+    Visit,
+    VisitAttempt,
+    VisitList,
 )
 from skavo.store.people import of_teams
 from skavo.store.secrets import hash_of
@@ -61,6 +64,9 @@ _STUDY_OF: dict[str, Select[Any]] = {
     "link_id": select(Link.study_id),
     "sheet_id": select(MapSheet.study_id),
     "sample_id": select(Sample.study_id),
+    "list_id": select(VisitList.study_id),
+    "visit_id": select(Visit.study_id),
+    "attempt_id": select(VisitAttempt.study_id),
     "kind_id": select(UnitKind.study_id),
     "unit_id": select(Unit.study_id),
     "batch_id": select(Batch.study_id),
@@ -73,7 +79,7 @@ _NAMED: dict[str, Any] = {
     "module_id": KeptModule.id, "shelf_file_id": ShelfFile.id, "profile_id": KeptProfile.id, "link_id": Link.id,
     "addressee_id": Addressee.id, "batch_id": Batch.id, "form_id": PaperForm.id,
     "sheet_id": MapSheet.id, "kind_id": UnitKind.id, "unit_id": Unit.id,
-    "sample_id": Sample.id,
+    "sample_id": Sample.id, "list_id": VisitList.id, "visit_id": Visit.id, "attempt_id": VisitAttempt.id,
 }  # fmt: skip
 # What lies in a questionnaire, and is named after it in an address.
 _IN_QUESTIONNAIRE: dict[str, Any] = {"step_id": PlanStep, "outside_id": OutsideTable, "table_id": SavedTable}

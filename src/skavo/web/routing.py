@@ -13,6 +13,7 @@ from pydantic import BaseModel, RootModel, TypeAdapter
 
 from skavo.services.desk import Desk
 from skavo.store.database import Store
+from skavo.store.datasets import DataSets
 from skavo.web.guard import NEEDS, Needs, caller
 
 
@@ -81,6 +82,11 @@ def _as_response(result: Any, status: int) -> Response:
 
 def store() -> Store:
     found: Store = current_app.extensions["skavo_store"]
+    return found
+
+
+def data_sets() -> DataSets:
+    found: DataSets = current_app.extensions["skavo_data_sets"]
     return found
 
 

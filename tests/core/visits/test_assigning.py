@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 from pyproj import Geod
 
 from skavo.core.errors import DataError
-from skavo.core.visits.assigning import Place, by_area, evenly, metres_between, nearest, order_of_day
+from skavo.core.visits.assigning import by_area, evenly, metres_between, nearest
+from skavo.core.visits.way import Place, metres, order_of_day
 
 Places = st.lists(st.tuples(st.floats(-60, 60), st.floats(-170, 170)), max_size=40)
 Loads = st.dictionaries(st.sampled_from("abcd"), st.integers(0, 30))
@@ -50,13 +51,13 @@ def test_the_nearest_gets_it_until_enough_is_enough() -> None:
     homes = {"west": (0.0, 0.0), "east": (0.0, 10.0)}
     places = [(0.0, 1.0), (0.0, 2.0), (0.0, 3.0), (0.0, 9.0)]
     assert nearest(places, homes) == ["west", "west", "west", "east"]
-    assert nearest(places, homes, most=2) == ["west", "west", "east", "east"]
-    assert nearest(places, homes, most=1) == ["west", None, None, "east"]
-    assert nearest([], homes) == [] and nearest([], homes, most=1) == []
+    assert nearest(places, homes, {"west": 2, "east": 2}) == ["west", "west", "east", "east"]
+    assert nearest(places, homes, {"west": 1, "east": 1}) == ["west", None, None, "east"]
+    assert nearest([], homes) == [] and nearest([], homes, {"west": 1, "east": 0}) == []
 
 
 def metres_along(stops: list[Place]) -> float:
-    return sum(float(metres_between(one, [other])[0]) for one, other in itertools.pairwise(stops))
+    return sum(metres(one, other) for one, other in itertools.pairwise(stops))
 
 
 @given(st.lists(st.tuples(st.floats(0, 0.05), st.floats(0, 0.05)), min_size=2, max_size=7, unique=True))
@@ -84,6 +85,7 @@ def test_distances_are_those_of_the_ellipsoid_to_half_a_percent() -> None:
     for place, found in zip(there, metres_between(here, there), strict=True):
         true = geod.inv(here[1], here[0], place[1], place[0])[2]
         assert found == pytest.approx(true, rel=0.0056)
+        assert metres(here, place) == pytest.approx(found, rel=1e-9)
 
 
 def test_without_anybody_nothing_is_given_out() -> None:

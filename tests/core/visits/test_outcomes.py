@@ -2,25 +2,26 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import datetime, timedelta
 
 import pytest
 
 from skavo.core.errors import DataError
 from skavo.core.sampling.rates import outcome_rates
+from skavo.core.visits.attempts import Attempt, next_attempt, part_of_day
 from skavo.core.visits.outcomes import (
     FIRST_OUTCOMES,
-    Attempt,
     AttemptRules,
     check_outcomes,
     counts_as,
-    in_language,
-    next_attempt,
-    part_of_day,
+    label_in,
     tallied,
+    ways_of,
 )
 
 KNOWN = {outcome.code: outcome for outcome in FIRST_OUTCOMES}
+WAYS = ways_of(FIRST_OUTCOMES)
 MONDAY = datetime(2027, 3, 15, 9, 30)
 
 
@@ -54,27 +55,38 @@ def test_every_unit_of_a_sample_is_in_the_counts_and_the_unseen_are_not_known_to
 def test_after_two_mornings_the_afternoon_is_tried() -> None:
     once, twice = attempts("locked"), attempts("locked", "locked")
     rules, now = AttemptRules(), MONDAY + timedelta(days=3)
-    assert next_attempt(once, KNOWN, rules, now).part is None
-    assert next_attempt(twice, KNOWN, rules, now).part == "afternoon"
-    assert next_attempt(attempts("locked", "nobody", hour=14), KNOWN, rules, now).part == "morning"
-    assert next_attempt(twice, KNOWN, AttemptRules(other_parts_of_day=False), now).part is None
+    assert next_attempt(once, WAYS, rules, now).part is None
+    assert next_attempt(twice, WAYS, rules, now).part == "afternoon"
+    assert next_attempt(attempts("locked", "nobody", hour=14), WAYS, rules, now).part == "morning"
+    assert next_attempt(twice, WAYS, AttemptRules(other_parts_of_day=False), now).part is None
 
 
 def test_the_next_attempt_waits_as_long_as_the_rules_say_and_ends_where_they_end() -> None:
     rules, now = AttemptRules(most=3, hours_apart=24), MONDAY
-    assert next_attempt([], KNOWN, rules, now).before is None
-    assert next_attempt(attempts("locked"), KNOWN, rules, now).before == MONDAY.replace(hour=9) + timedelta(days=1)
-    assert not next_attempt(attempts("locked", "locked", "locked"), KNOWN, rules, now).is_open
-    assert not next_attempt(attempts("completed"), KNOWN, rules, now).is_open
-    assert next_attempt(attempts("refused"), KNOWN, rules, now).is_open
+    assert next_attempt([], WAYS, rules, now).before is None
+    assert next_attempt(attempts("locked"), WAYS, rules, now).before == MONDAY.replace(hour=9) + timedelta(days=1)
+    assert next_attempt(attempts("locked", "locked", "locked"), WAYS, rules, now).standing == "tried enough"
+    assert next_attempt(attempts("completed"), WAYS, rules, now).standing == "ended"
+    assert next_attempt(attempts("locked", "gone", "locked"), WAYS, rules, now).standing == "ended"
 
 
-def test_an_appointment_goes_before_the_rules_until_it_has_passed() -> None:
+def test_after_a_refusal_somebody_else_goes() -> None:
+    rules, refused = AttemptRules(), attempts("locked", "refused")
+    assert next_attempt(refused, WAYS, rules, MONDAY).standing == "to pass on"
+    # Once it is given to somebody else, it is open again.
+    passed_on = [replace(one, own=False) for one in refused]
+    assert next_attempt(passed_on, WAYS, rules, MONDAY).standing == "open"
+
+
+def test_an_appointment_goes_before_the_rules_and_where_it_was_missed_one_more_attempt_is_made() -> None:
     when = MONDAY + timedelta(days=2, hours=5)
     tried = [*attempts("locked", "locked"), Attempt("appointment", MONDAY + timedelta(days=1, hours=1), when)]
     rules = AttemptRules(most=3)
-    assert next_attempt(tried, KNOWN, rules, MONDAY + timedelta(days=1)).appointment == when
-    assert not next_attempt(tried, KNOWN, rules, when + timedelta(hours=1)).is_open
+    assert next_attempt(tried, WAYS, rules, MONDAY + timedelta(days=1)).appointment == when
+    missed = next_attempt(tried, WAYS, rules, when + timedelta(hours=1))
+    assert (missed.standing, missed.before, missed.appointment) == ("open", when, None)
+    tried.append(Attempt("locked", when + timedelta(hours=1)))
+    assert next_attempt(tried, WAYS, rules, when + timedelta(hours=2)).standing == "tried enough"
 
 
 def test_the_parts_of_a_day() -> None:
@@ -92,5 +104,5 @@ def test_a_list_without_an_interview_or_with_a_code_twice_is_refused() -> None:
 
 def test_outcomes_are_said_in_three_languages_and_in_english_elsewhere() -> None:
     for language in ("en", "fr", "ar"):
-        assert len({label for _, label in in_language(FIRST_OUTCOMES, language)}) == len(FIRST_OUTCOMES)
-    assert in_language(FIRST_OUTCOMES, "sw") == in_language(FIRST_OUTCOMES, "en")
+        assert len({label_in(outcome, language) for outcome in FIRST_OUTCOMES}) == len(FIRST_OUTCOMES)
+    assert [label_in(one, "sw") for one in FIRST_OUTCOMES] == [label_in(one, "en") for one in FIRST_OUTCOMES]

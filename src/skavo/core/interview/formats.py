@@ -51,5 +51,10 @@ def _with_remarks(interview: Document) -> Document:
     return {**interview, "remarks": {}}
 
 
+def _with_visit(interview: Document) -> Document:
+    """Version 4 says on which visit it was made, and what was known of the unit and of the earlier round."""
+    return {**interview, "visit": "", "known": {"unit": None, "units": {}, "earlier": {}}}
+
+
 RELEASE = Format("release", (_with_every_kind, _codes_as_trees))
-INTERVIEW = Format("interview", (_with_named_release, _with_remarks), unmarked=1)
+INTERVIEW = Format("interview", (_with_named_release, _with_remarks, _with_visit), unmarked=1)

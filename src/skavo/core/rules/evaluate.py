@@ -60,9 +60,11 @@ def _unit(unit: Tree, attribute: str, type_name: str) -> Rule:
 
     def read(state: State, row: Row) -> Any:
         found = which(state, row)
-        if found is None or attribute == "id":
-            return found
-        return read_attribute(type_name, state.outside.get("units", {}).get(found, {}).get(attribute))
+        if found is None:
+            return None
+        known = state.outside.get("units", {}).get(found, {})
+        # A unit without facts is known by its identity alone.
+        return known.get("id", found) if attribute == "id" else read_attribute(type_name, known.get(attribute))
 
     return read
 

@@ -1,4 +1,4 @@
-"""Who sees which unit, and in which order: by area, evenly over the ground, nearest first."""
+"""Who sees which unit: by area, evenly over the ground, whoever is nearest."""
 
 from __future__ import annotations
 
@@ -10,16 +10,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from skavo.core.errors import DataError
+from skavo.core.visits.way import EARTH_METRES, Place
 
-EARTH_METRES = 6_371_008.8
-Place = tuple[float, float]
 Figures = NDArray[np.float64]
 Person = TypeVar("Person", bound=Hashable)
 Area = TypeVar("Area", bound=Hashable)
 # As fine as a few metres on the whole earth.
 _HILBERT_ORDER = 22
-# Swapping two legs is tried so often over a whole day's round; a day has some dozens of visits.
-_MOST_TURNS = 50
 
 
 def metres_between(one: Place, others: Sequence[Place]) -> Figures:
@@ -72,17 +69,20 @@ def evenly(
     return found
 
 
-def nearest(places: Sequence[Place], homes: Mapping[Person, Place], most: int | None = None) -> list[Person | None]:
-    """The person whose home is nearest to each place; with `most`, nobody gets more, and the nearest pairs go first.
+def nearest(
+    places: Sequence[Place], homes: Mapping[Person, Place], room: Mapping[Person, int] | None = None
+) -> list[Person | None]:
+    """The person whose home is nearest to each place; with `room`, nobody gets more than that, and the nearest pairs go
+    first.
 
     None for a place where everybody nearer has enough.
     """
     persons = list(homes)
     _check_persons(persons)
     metres = np.array([metres_between(homes[person], places) for person in persons]).reshape(len(persons), len(places))
-    if most is None:
+    if room is None:
         return [persons[at] for at in metres.argmin(axis=0)] if len(places) else []
-    left = [most] * len(persons)
+    left = [room[person] for person in persons]
     found: list[Person | None] = [None] * len(places)
     for flat in np.argsort(metres, axis=None, kind="stable"):
         who, where = divmod(int(flat), len(places))
@@ -90,41 +90,6 @@ def nearest(places: Sequence[Place], homes: Mapping[Person, Place], most: int | 
             found[where] = persons[who]
             left[who] -= 1
     return found
-
-
-def order_of_day(start: Place, places: Sequence[Place]) -> list[int]:
-    """The order in which to visit places from a start, nearest first, with crossings undone (2-opt; G. A. Croes 1958).
-
-    The way ends at the last place: nobody has to be back by way of the list.
-    """
-    if not places:
-        return []
-    every = [start, *places]
-    metres = np.array([metres_between(one, every) for one in every])
-    way, left = [0], set(range(1, len(every)))
-    while left:
-        here = way[-1]
-        way.append(min(left, key=lambda at: (metres[here, at], at)))
-        left.remove(way[-1])
-    for _ in range(_MOST_TURNS):
-        if not _uncrossed(way, metres):
-            break
-    return [at - 1 for at in way[1:]]
-
-
-def _uncrossed(way: list[int], metres: Figures) -> bool:
-    """Turn every stretch of the way round that is shorter the other way; whether any was."""
-    turned = False
-    for first in range(1, len(way) - 1):
-        for last in range(first + 1, len(way)):
-            before, one, other = way[first - 1], way[first], way[last]
-            saved = metres[before, one] - metres[before, other]
-            if last + 1 < len(way):
-                saved += metres[other, way[last + 1]] - metres[one, way[last + 1]]
-            if saved > 1e-6:
-                way[first : last + 1] = way[first : last + 1][::-1]
-                turned = True
-    return turned
 
 
 def _levelled(has: Sequence[int], more: int) -> list[int]:

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
-from datetime import datetime, time, timedelta
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from skavo.core.errors import DataError
 from skavo.core.sampling.rates import Outcomes
+from skavo.core.visits.attempts import Attempt, Ways
 
 # The standard classes of outcomes: what rates are made of.
 Class = Literal["interview", "partial", "refusal", "non-contact", "other", "unknown", "not eligible"]
@@ -25,7 +24,8 @@ Code = Annotated[str, Field(min_length=1, max_length=32, pattern=r"^[a-z][a-z0-9
 
 class Outcome(BaseModel):
     """One way in which an attempt ends; `counts_as` is its class, `label` what it is called by language. It `ends` the
-    visits of a unit, or another attempt follows; it `names_moment` where it is an appointment."""
+    visits of a unit, or another attempt follows; it `passes_on` where that is better made by somebody else, and
+    `names_moment` where it is an appointment."""
 
     model_config = ConfigDict(extra="forbid")
     code: Code
@@ -33,13 +33,13 @@ class Outcome(BaseModel):
     counts_as: Class
     ends: bool = False
     names_moment: bool = False
+    passes_on: bool = False
 
 
-def _outcome(
-    code: str, counts_as: Class, en: str, fr: str, ar: str, *, ends: bool = False, moment: bool = False
-) -> Outcome:
-    label = {"en": en, "fr": fr, "ar": ar}
-    return Outcome(code=code, label=label, counts_as=counts_as, ends=ends, names_moment=moment)
+def _outcome(code: str, counts_as: Class, en: str, fr: str, ar: str, **more: bool) -> Outcome:
+    return Outcome.model_validate(
+        {"code": code, "label": {"en": en, "fr": fr, "ar": ar}, "counts_as": counts_as, **more}
+    )
 
 
 # What a study begins with.
@@ -48,8 +48,8 @@ FIRST_OUTCOMES: tuple[Outcome, ...] = (
     _outcome("partly", "partial", "Partly", "En partie", "جزئيا"),
     _outcome("locked", "non-contact", "Locked", "Fermé", "مقفل"),
     _outcome("nobody", "non-contact", "Nobody there", "Personne", "لا أحد هناك"),
-    _outcome("refused", "refusal", "Refused", "Refus", "رفض"),
-    _outcome("appointment", "other", "Appointment", "Rendez-vous", "موعد", moment=True),
+    _outcome("refused", "refusal", "Refused", "Refus", "رفض", passes_on=True),
+    _outcome("appointment", "other", "Appointment", "Rendez-vous", "موعد", names_moment=True),
     _outcome("moved", "other", "Moved away", "Déménagé", "انتقل"),
     _outcome("not_found", "unknown", "Not found", "Introuvable", "غير موجود"),
     _outcome("gone", "not eligible", "Gone", "Disparu", "زال", ends=True),
@@ -63,15 +63,6 @@ def check_outcomes(outcomes: Sequence[Outcome]) -> None:
         raise DataError("twice", f"“{twice}” stands twice among the outcomes. Name each once.", {"code": twice})
     if not any(one.counts_as == "interview" for one in outcomes):
         raise DataError("no_interview", "No outcome counts as an interview. Let one do so, or no rate can be told.")
-
-
-@dataclass(frozen=True)
-class Attempt:
-    """One attempt: its outcome by code, when it ended by the study's own clock, and the moment of an appointment."""
-
-    outcome: str
-    at: datetime
-    appointment: datetime | None = None
 
 
 def counts_as(attempts: Iterable[Attempt], outcomes: Mapping[str, Outcome]) -> str | None:
@@ -114,48 +105,15 @@ class AttemptRules(BaseModel):
     other_parts_of_day: bool = True
 
 
-Part = Literal["morning", "afternoon", "evening"]
-_PARTS: tuple[tuple[time, Part], ...] = ((time(12), "morning"), (time(17), "afternoon"))
+def ways_of(outcomes: Iterable[Outcome]) -> Ways:
+    """What follows after which of the outcomes."""
+    known = list(outcomes)
+    return Ways(
+        ending=frozenset(one.code for one in known if one.ends),
+        passing_on=frozenset(one.code for one in known if one.passes_on),
+    )
 
 
-def part_of_day(moment: datetime) -> Part:
-    return next((part for until, part in _PARTS if moment.time() < until), "evening")
-
-
-@dataclass(frozen=True)
-class Next:
-    """What is to be done with a unit: it `is_open` while another attempt may follow, not `before` a moment; `part` is the
-    part of the day that has not been tried, None where any will do. `appointment` is the one to be kept."""
-
-    is_open: bool
-    before: datetime | None = None
-    part: Part | None = None
-    appointment: datetime | None = None
-
-
-def next_attempt(
-    attempts: Sequence[Attempt], outcomes: Mapping[str, Outcome], rules: AttemptRules, now: datetime
-) -> Next:
-    """What the rules say of the next attempt. An appointment to come goes before all of them."""
-    tried = sorted(attempts, key=lambda one: one.at)
-    ended = any(one.outcome in outcomes and outcomes[one.outcome].ends for one in tried)
-    if not tried or ended:
-        return Next(is_open=not ended)
-    last = tried[-1]
-    if last.appointment is not None and last.appointment >= now:
-        return Next(True, before=last.appointment, appointment=last.appointment)
-    if len(tried) >= rules.most:
-        return Next(False)
-    parts = {part_of_day(one.at) for one in tried}
-    untried: list[Part] = [part for part in ("morning", "afternoon", "evening") if part not in parts]
-    is_told = rules.other_parts_of_day and len(parts) == 1 and len(tried) > 1
-    return Next(True, last.at + timedelta(hours=rules.hours_apart), untried[0] if is_told and untried else None)
-
-
-def in_language(outcomes: Iterable[Outcome], language: str) -> list[tuple[str, str]]:
-    """(code, label) of outcomes in a language, in English where that is not said."""
-    return [(one.code, one.label.get(language) or one.label.get("en") or one.code) for one in outcomes]
-
-
-def with_label(outcome: Outcome, language: str, label: str) -> Outcome:
-    return outcome.model_copy(update={"label": {**outcome.label, language: label}})
+def label_in(outcome: Outcome, language: str) -> str:
+    """What an outcome is called in a language, in English where that is not said."""
+    return outcome.label.get(language) or outcome.label.get("en") or outcome.code

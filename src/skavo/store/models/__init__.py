@@ -12,10 +12,12 @@ from skavo.store.models.phones import Device, KeptProfile, LeftInterview, Pairin
 from skavo.store.models.registers import Unit, UnitEvent, UnitKind
 from skavo.store.models.samples import Sample, SampleUnit
 from skavo.store.models.study import KeptModule, Questionnaire, Release, Study
+from skavo.store.models.visits import Visit, VisitAttempt, VisitList
 
 __all__ = [
     "Access", "Addressee", "Answering", "Base", "Batch", "Counter", "Device", "Event", "Interview", "Job", "KeptModule",
     "KeptProfile", "Keying", "LeftInterview", "Link", "MapSheet", "Membership", "Moment", "OneTimeLink", "OutsideTable",
     "PairingCode", "PaperForm", "Person", "PlanStep", "Questionnaire", "Release", "Revision", "Sample", "SampleUnit", "SavedTable", "ShelfFile",
-    "SignedInSession", "StoredFile", "Study", "StudyKey", "Team", "Unit", "UnitEvent", "UnitKind", "new_identity", "now",
+    "SignedInSession", "StoredFile", "Study", "StudyKey", "Team", "Unit", "UnitEvent", "UnitKind", "Visit",
+    "VisitAttempt", "VisitList", "new_identity", "now",
 ]  # fmt: skip

@@ -19,6 +19,7 @@ class Interview(Base):
     may be unknown. `person_id` is whose phone handed it in, `enumerator` their name as it was then. `flags` are doubts
     about its moments and texts. `laid_by` is the version of what derived it, `laid_at` rises with every time it is laid
     out. `origin` is the way it came: one of phone, link, paper;
+    `visit_id` and `unit_id` are the visit it was made on and the unit it is about, as far as it says so;
     `exercise` is {name, differences} of one that was led for practice after a test interview. `waiting` says that a revision waits for a decision. `version` counts decisions, so that two people cannot
     overwrite each other's.
     """
@@ -62,6 +63,8 @@ class Interview(Base):
     origin: Mapped[str] = mapped_column(String(8), default="phone", server_default="phone")
     exercise: Mapped[dict[str, Any] | None]
     link_id: Mapped[int | None] = mapped_column(ForeignKey("link.id"), index=True)
+    visit_id: Mapped[int | None] = mapped_column(ForeignKey("visit.id"), index=True)
+    unit_id: Mapped[int | None] = mapped_column(ForeignKey("unit.id"), index=True)
     language: Mapped[str] = mapped_column(String(35), default="")
     started_at: Mapped[datetime | None]
     ended_at: Mapped[datetime | None]

@@ -16,7 +16,8 @@ class Study(Base):
 
     `standard` says how its variables are called and what is measured in (core/questionnaire/hints/standard.py).
     `two_sign` lets a release out to phones only once a second person has signed it. `rounds` are {name, begins} by their
-    first day (core/fieldwork/rounds.py).
+    first day (core/fieldwork/rounds.py), `outcomes` how attempts at a visit end (core/visits/outcomes.py), none where the
+    study has those it began with.
     """
 
     __tablename__ = "study"
@@ -30,6 +31,7 @@ class Study(Base):
     two_sign: Mapped[bool] = mapped_column(default=False, server_default="0")
     standard: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
     rounds: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")
+    outcomes: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")
     version: Mapped[int] = mapped_column(default=1)
     created_at: Mapped[datetime] = mapped_column(default=now)
 

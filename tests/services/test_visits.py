@@ -19,7 +19,7 @@ from skavo.services.frames import FrameIn, RegisterFrame
 from skavo.services.refusals import Refused
 from skavo.services.samples import SampleIn, draw
 from skavo.services.unit_changes import UnitChange, change_unit
-from skavo.services.visit_giving import GiveIn, ProposalIn, Share, give, propose
+from skavo.services.visit_giving import GiveIn, Share, SharesWanted, give, propose
 from skavo.services.visit_lists import (
     OutcomesIn,
     ReservesIn,
@@ -191,7 +191,7 @@ def test_a_closed_list_is_on_no_phone_until_it_is_opened_again(field: Field) -> 
 
 def test_what_is_proposed_is_given_and_given_back(field: Field) -> None:
     ilse, mira, otto = field.people.values()
-    wanted = ProposalIn(which=Which(), people=[ilse, mira, otto], how="by area")
+    wanted = SharesWanted(which=Which(), people=[ilse, mira, otto], how="by area")
     proposal = propose(field.desk, field.list.id, wanted)
     assert sorted(len(share.visits) for share in proposal.shares) == [3, 3, 3] and proposal.over == 0
     done = give(field.desk, field.list.id, GiveIn(shares=proposal.shares, version=field.list.version))
@@ -208,7 +208,7 @@ def test_somebody_leaves_and_what_they_had_open_is_shared_out_evenly(field: Fiel
     field.try_at(lines[0], "completed")
     ilse, mira, otto = field.people.values()
     proposal = propose(
-        field.desk, field.list.id, ProposalIn(which=Which(person_id=ilse), people=[mira, otto], how="evenly")
+        field.desk, field.list.id, SharesWanted(which=Which(person_id=ilse), people=[mira, otto], how="evenly")
     )
     # Six are open with Ilse; Mira has two already.
     assert {share.person_id: len(share.visits) for share in proposal.shares} == {mira: 2, otto: 4}
@@ -218,10 +218,10 @@ def test_somebody_leaves_and_what_they_had_open_is_shared_out_evenly(field: Fiel
 def test_the_nearest_gets_no_more_than_is_said(field: Field) -> None:
     ilse, _, otto = field.people.values()
     with pytest.raises(Refused, match="nobody is near"):
-        propose(field.desk, field.list.id, ProposalIn(which=Which(), people=[ilse], how="nearest"))
+        propose(field.desk, field.list.id, SharesWanted(which=Which(), people=[ilse], how="nearest"))
     north, south = field.visits(area="Ward LM"), field.visits(area="Ward LS")
     field.give(Ilse=[north[0].id], Otto=[south[0].id])
-    wanted = ProposalIn(which=Which(person_id=0), people=[ilse, otto], how="nearest")
+    wanted = SharesWanted(which=Which(person_id=0), people=[ilse, otto], how="nearest")
     shares = {s.person_id: set(s.visits) for s in propose(field.desk, field.list.id, wanted).shares}
     assert {line.id for line in north[1:]} <= shares[ilse] and {line.id for line in south[1:]} <= shares[otto]
     few = propose(field.desk, field.list.id, wanted.model_copy(update={"most": 3}))

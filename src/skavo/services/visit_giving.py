@@ -21,7 +21,7 @@ from skavo.store.visits import reckon
 How = Literal["one by one", "by area", "evenly", "nearest"]
 
 
-class ProposalIn(BaseModel):
+class SharesWanted(BaseModel):
     """Which open visits are to be given to which people, and how: each area to one, so that all have as many in stretches
     that lie together, or to whoever has visits or work nearest; then nobody gets more than `most` in all."""
 
@@ -39,7 +39,7 @@ class Share(BaseModel):
     visits: list[int] = Field(max_length=MOST_VISITS)
 
 
-class Proposal(BaseModel):
+class SharesProposed(BaseModel):
     """Who would get which; `over` cannot be given like that: they have no place, or everybody near has enough."""
 
     shares: list[Share]
@@ -60,7 +60,7 @@ class Given(BaseModel):
     version: int
 
 
-def propose(desk: Desk, list_id: int, wanted: ProposalIn) -> Proposal:
+def propose(desk: Desk, list_id: int, wanted: SharesWanted) -> SharesProposed:
     """Say who would go where; nothing is given yet. What has ended is left where it is."""
     with desk.store.reading() as session:
         found = the_visit_list(session, list_id)
@@ -73,7 +73,9 @@ def propose(desk: Desk, list_id: int, wanted: ProposalIn) -> Proposal:
         return _proposed(desk, session, found, wanted, visits)
 
 
-def _proposed(desk: Desk, session: Session, found: VisitList, wanted: ProposalIn, visits: list[Visit]) -> Proposal:
+def _proposed(
+    desk: Desk, session: Session, found: VisitList, wanted: SharesWanted, visits: list[Visit]
+) -> SharesProposed:
     seen = Seen(desk, session, found.study_id)
     loads, homes = _loads_and_homes(desk, session, found, seen, wanted.people, {visit.id for visit in visits})
     if wanted.how == "one by one":
@@ -115,13 +117,13 @@ def _loads_and_homes(
     return loads, homes
 
 
-def _shares(visits: list[Visit], goes: Sequence[int | None], over: int) -> Proposal:
+def _shares(visits: list[Visit], goes: Sequence[int | None], over: int) -> SharesProposed:
     shares: dict[int, list[int]] = {}
     for visit, person in zip(visits, goes, strict=True):
         if person is not None:
             shares.setdefault(person, []).append(visit.id)
     over += sum(person is None for person in goes)
-    return Proposal(shares=[Share(person_id=person, visits=ids) for person, ids in shares.items()], over=over)
+    return SharesProposed(shares=[Share(person_id=person, visits=ids) for person, ids in shares.items()], over=over)
 
 
 def give(desk: Desk, list_id: int, wanted: GiveIn) -> Given:

@@ -50,7 +50,7 @@ class RatesLine(BaseModel):
     contact: list[float | None]
 
 
-class DayLine(BaseModel):
+class DayOfAttempts(BaseModel):
     """How many attempts of a day ended with which outcome, by code."""
 
     day: date
@@ -62,7 +62,7 @@ class RatesOut(BaseModel):
 
     whole: RatesLine
     lines: list[RatesLine]
-    days: list[DayLine]
+    days: list[DayOfAttempts]
     eligible_share: float | None
 
 
@@ -116,12 +116,12 @@ def _attempts(desk: Desk, session: Session, found: VisitList) -> list[VisitAttem
     return [attempt for attempt in session.scalars(wanted) if attempt.taken_back is None]
 
 
-def _days(desk: Desk, session: Session, found: VisitList) -> list[DayLine]:
+def _days(desk: Desk, session: Session, found: VisitList) -> list[DayOfAttempts]:
     zone = how_it_ends(session, found.study_id).zone
     days: dict[date, Counter[str]] = {}
     for attempt in _attempts(desk, session, found):
         days.setdefault(attempt.at.astimezone(zone).date(), Counter())[attempt.outcome] += 1
-    return [DayLine(day=day, outcomes=dict(counts)) for day, counts in sorted(days.items())]
+    return [DayOfAttempts(day=day, outcomes=dict(counts)) for day, counts in sorted(days.items())]
 
 
 _HEADINGS = [

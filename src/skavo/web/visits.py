@@ -6,7 +6,7 @@ from flask import Response
 from pydantic import BaseModel
 
 from skavo.services import visit_giving, visit_lists, visit_rates, visits
-from skavo.services.visit_giving import GiveIn, Given, Proposal, ProposalIn
+from skavo.services.visit_giving import GiveIn, Given, SharesProposed, SharesWanted
 from skavo.services.visit_lists import (
     OutcomesIn,
     OutcomesOut,
@@ -99,8 +99,8 @@ def file(path: VisitListPath) -> Response:
     return Response(content, mimetype="text/csv", headers=attachment(name))
 
 
-@api.route_for("post", "/visit-lists/<int:list_id>/proposals", needs="field.manage", returns=Proposal)
-def propose(path: VisitListPath, body: ProposalIn) -> Proposal:
+@api.route_for("post", "/visit-lists/<int:list_id>/proposals", needs="field.manage", returns=SharesProposed)
+def propose(path: VisitListPath, body: SharesWanted) -> SharesProposed:
     """Who would go where; nothing is given yet."""
     return visit_giving.propose(desk(), path.list_id, body)
 

@@ -23,6 +23,7 @@ from skavo.services.visit_giving import GiveIn, Share, SharesWanted, give, propo
 from skavo.services.visit_lists import (
     OutcomesIn,
     ReservesIn,
+    UnitsByKey,
     VisitListChange,
     VisitListIn,
     VisitListOut,
@@ -149,7 +150,7 @@ def test_a_list_visits_who_was_drawn_and_says_what_they_lie_in(field: Field) -> 
 def test_a_list_of_the_register_visits_all_that_the_sentence_and_the_rule_leave(field: Field) -> None:
     frame = RegisterFrame(kind=field.plan.shop.id, rule='name is "Shop 2"')
     assert field.make("Twos", units=frame).total == 3
-    with pytest.raises(Refused, match="choose one of both"):
+    with pytest.raises(Refused, match="choose one of them"):
         field.make("None")
     with pytest.raises(Refused, match="already"):
         field.make("Twos ", units=frame)
@@ -159,6 +160,13 @@ def test_a_list_of_the_register_visits_all_that_the_sentence_and_the_rule_leave(
             field.study.study_id,
             VisitListIn(name="x", questionnaire_id=field.plan.shop.questionnaire_id, units=frame),
         )
+
+
+def test_a_list_of_keys_names_those_that_are_not_there(field: Field) -> None:
+    keys = [" LM-02", "LM-02", "LS-04", ""]
+    assert field.make("Two", named=UnitsByKey(kind=field.plan.shop.id, keys=keys)).total == 2
+    with pytest.raises(Refused, match=r"\(2\): LM-99, LM$"):
+        field.make("Three", named=UnitsByKey(kind=field.plan.shop.id, keys=[*keys, "LM-99", "LM"]))
 
 
 def test_a_list_is_removed_only_while_nobody_has_gone_out(field: Field) -> None:

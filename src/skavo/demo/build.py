@@ -26,6 +26,7 @@ from skavo.demo.people import ENUMERATORS, PASSWORD, REASONS, STAFF, SUPERVISES,
 from skavo.demo.questionnaire import demo_media, demo_script, questionnaire_of
 from skavo.demo.register import build_register, draw_sample
 from skavo.demo.respondents import Workshop, unit_code
+from skavo.demo.visits import VisitsOfRound, close_first_round, plan_visits
 from skavo.formats.read_table import read_table
 from skavo.jobs.mail import Mail
 from skavo.jobs.runner import Jobs
@@ -78,22 +79,30 @@ def build_study(store: Store, script: Script | None = None) -> int:
             purpose="To know how many people live from mending, what they earn and lack, and what is saved from the scrap heap.",
             population="All workshops in the Ostrel Isles that repair things for a living.",
             time_zone=ZONE,
-            rounds=[{"name": "Round 1", "begins": str((now() - timedelta(days=13)).date())}],
+            rounds=[
+                {"name": "Round 1", "begins": str((now() - timedelta(days=13)).date())},
+                {"name": "Round 2", "begins": str((now() - timedelta(days=2)).date())},
+            ],
         )
         session.add(study)
         session.flush()
         study_id = study.id
         _take_in_people(session, study_id)
-        manager = session.scalars(select(Person).where(Person.login == STAFF[0][0])).one().id
-    sets = DataSets(store.files)
-    jobs = Jobs(store, sets, kinds_of(Mail))
-    desk = Desk(store, sets, jobs, STAFF[0][1], manager, granted(["data_manager"]))
+    desk = _desk(store)
     _set_profiles(desk, study_id, [] if script else [_bring_in_map(desk, study_id)])
     _write_questionnaire(desk, study_id, script or demo_script(), {} if script else demo_media())
     if script is None:
         build_register(desk, study_id, demo_script())
-        draw_sample(desk, study_id)
+        plan_visits(desk, study_id, draw_sample(desk, study_id))
     return study_id
+
+
+def _desk(store: Store) -> Desk:
+    """The desk of the data manager."""
+    with store.reading() as session:
+        manager = session.scalars(select(Person).where(Person.login == STAFF[0][0])).one().id
+    sets = DataSets(store.files)
+    return Desk(store, sets, Jobs(store, sets, kinds_of(Mail)), STAFF[0][1], manager, granted(["data_manager"]))
 
 
 def _bring_in_map(desk: Desk, study_id: int) -> int:
@@ -157,11 +166,15 @@ def run_fleet(store: Store, study_id: int, address: str, *, interviews: int = IN
     rng = random.Random(SEED)
     phones = [(e, Phone(address, pairing_code(store, study_id, e.name), e.device)) for e in ENUMERATORS]
     first_day = datetime.now(ZoneInfo(ZONE)).replace(hour=8, minute=0, second=0, microsecond=0) - timedelta(days=12)
+    rounds = [VisitsOfRound(phone) for _, phone in phones]
     for number in range(interviews):
         enumerator, phone = phones[number % len(phones)]
-        phone.hand_in(one_interview(rng, enumerator, phone, number, first_day))
+        document = one_interview(rng, enumerator, phone, number, first_day)
+        rounds[number % len(phones)].take(document, unit_code(enumerator.island, number))
         if (number + 1) % 50 == 0:
             say(f"  {number + 1} of {interviews} interviews handed in")
+    for visits in rounds:
+        visits.finish(first_day)
     for enumerator, phone in phones:
         _tell(store, phone, TOLD[enumerator.device])
 
@@ -239,6 +252,7 @@ def add_desk_work(store: Store, study_id: int) -> None:
                 )
             )
     add_links_and_papers(store, study_id)
+    close_first_round(_desk(store), study_id)
 
 
 _TABLES: list[tuple[str, dict[str, Any]]] = [

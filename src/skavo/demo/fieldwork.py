@@ -7,6 +7,7 @@ import random
 import threading
 from collections.abc import Callable
 from datetime import datetime, timedelta
+from typing import Any
 from zoneinfo import ZoneInfo
 
 from sqlalchemy import select
@@ -78,8 +79,22 @@ def _live(store: Store, study_id: int, address: str, every_seconds: float, endin
         enumerator, phone = phones[number % len(phones)]
         first_day = now().astimezone(ZoneInfo(ZONE)) - timedelta(days=number // len(phones) * 12 // 20, hours=9)
         try:
-            phone.hand_in(one_interview(random.Random(f"live {number}"), enumerator, phone, number, first_day))
+            _visit_live(phone, one_interview(random.Random(f"live {number}"), enumerator, phone, number, first_day))
             phone.tell()
         except OSError:
             log.warning("a simulated phone could not hand in; it tries again")
         ending.wait(every_seconds)
+
+
+def _visit_live(phone: Phone, document: dict[str, Any]) -> None:
+    """Hand in an interview on the next visit that is open, and tell that it was made."""
+    held = phone.visits()
+    ending = {one["code"] for one in held["outcomes"] if one["ends"]}
+    visit = next((v for v in held["visits"] if not ending & {a["outcome"] for a in v["attempts"]}), None)
+    if visit is not None:
+        document |= {"visit": visit["visit"], "known": visit["known"]}
+    phone.hand_in(document)
+    if visit is not None:
+        phone.attempt(
+            visit["visit"], "completed", now(), rng=random.Random(document["uuid"]), interview=document["uuid"]
+        )

@@ -59,12 +59,12 @@ def build_register(desk: Desk, study_id: int, script: Script) -> None:
     desk.jobs.run(order_bringing_in(desk, study_id, order).id)
 
 
-def draw_sample(desk: Desk, study_id: int) -> None:
+def draw_sample(desk: Desk, study_id: int) -> int:
     """Two hundred workshops, so many in each ward, with reserves: whom the next round visits."""
     workshop = next(kind for kind in list_kinds(desk, study_id) if kind.name == "workshop")
     plan = SamplePlan(by="stratified", size=200, strata="ward", reserves=3, seed=_SEED)
     frame = FrameIn(units=RegisterFrame(kind=workshop.id))
-    draw(desk, study_id, SampleIn(name="Round 2", frame=frame, plan=plan))
+    return draw(desk, study_id, SampleIn(name="Round 2", frame=frame, plan=plan)).id
 
 
 def _make_kinds(desk: Desk, study_id: int) -> list[UnitKindOut]:

@@ -35,17 +35,27 @@ from skavo.store.models import (
 from skavo.store.registers import Register
 from skavo.store.visits import how_it_ends, reckon
 
+_FIRST = 5
 DAY = r"^(\d{4}-\d{2}-\d{2})?$"
 
 
+class UnitsByKey(BaseModel):
+    """Units of a kind, named by their keys."""
+
+    model_config = ConfigDict(extra="forbid")
+    kind: int
+    keys: list[str] = Field(min_length=1, max_length=MOST_VISITS)
+
+
 class VisitListIn(BaseModel):
-    """`sample_id` or `units` says whom they visit."""
+    """One of `sample_id`, `units` and `named` says whom they visit."""
 
     model_config = ConfigDict(extra="forbid")
     name: str = Field(min_length=1, max_length=64, pattern=r"\S")
     questionnaire_id: int
     sample_id: int | None = None
     units: RegisterFrame | None = None
+    named: UnitsByKey | None = None
     rules: AttemptRules = AttemptRules()
     due: str = Field(default="", pattern=DAY)
 
@@ -136,8 +146,8 @@ class OutcomesOut(BaseModel):
 def make_list(desk: Desk, study_id: int, wanted: VisitListIn) -> VisitListOut:
     """A list of visits to the units of a sample, or to those of the register; given to nobody yet."""
     desk.needs_whole_study("Lists of visits")
-    if (wanted.sample_id is None) is (wanted.units is None):
-        raise Refused("no_source", "Visits go to a sample, or to units of the register: choose one of both.")
+    if sum(source is not None for source in (wanted.sample_id, wanted.units, wanted.named)) != 1:
+        raise Refused("no_source", "Visits go to a sample, or to units of the register: choose one of them.")
     from_register = [] if wanted.units is None else units_frame(desk, study_id, wanted.units).units
     with desk.store.session() as session:
         the_study(session, study_id)
@@ -149,6 +159,8 @@ def make_list(desk: Desk, study_id: int, wanted: VisitListIn) -> VisitListOut:
         )  # fmt: skip
         session.add(found)
         session.flush()
+        if wanted.named is not None:
+            from_register = _named(desk, session, study_id, wanted.named)
         drawn = _drawn(session, study_id, wanted.sample_id, reserves=False)
         made = _insert(desk, session, found, drawn or [(unit_id, None) for unit_id in from_register])
         session.add(desk.event(study_id, "visits made", name=name, visits=made))
@@ -161,6 +173,18 @@ def _free_name(session: Session, study_id: int, name: str, but: int | None = Non
     if session.scalar(taken) not in (None, but):
         raise Refused("name_taken", f"This study has a list “{name.strip()}” already. Give this one another name.")
     return name.strip()
+
+
+def _named(desk: Desk, session: Session, study_id: int, wanted: UnitsByKey) -> list[int]:
+    """The units of a kind by their keys, each once; refuse where some are not there, and say which."""
+    register = desk.sets.registers.of(session, study_id)
+    of_kind = {unit.key: unit.id for unit in register.units if unit.kind_id == wanted.kind and unit.closed_at is None}
+    keys = dict.fromkeys(key for one in wanted.keys if (key := one.strip()))
+    missing = [key for key in keys if key not in of_kind]
+    if missing:
+        first = f"{', '.join(missing[:_FIRST])}{' …' if len(missing) > _FIRST else ''}"
+        raise Refused("unknown_keys", f"The register has no open unit with these keys ({len(missing):,}): {first}")
+    return [of_kind[key] for key in keys]
 
 
 _Whom = tuple[int | None, SampleUnit | None]

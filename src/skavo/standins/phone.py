@@ -175,6 +175,17 @@ class Phone:
             event["at"] = (started + timedelta(minutes=minutes * (number + 1) / len(events))).isoformat()
         return events
 
+    def visits(self) -> dict[str, Any]:
+        """The visits of its person, as the office tells them."""
+        found: dict[str, Any] = self._call("GET", "/api/field/visits")
+        return found
+
+    def attempt(self, visit: str, outcome: str, at: datetime, *, rng: random.Random, **more: Any) -> None:
+        """Tell how an attempt at a visit ended."""
+        identity = str(uuid.UUID(int=rng.getrandbits(128), version=4))
+        told = {"visit": visit, "outcome": outcome, "at": at.isoformat(), **more}
+        self._call("PUT", f"/api/field/attempts/{identity}", told)
+
     def hand_in(self, document: dict[str, Any]) -> dict[str, Any]:
         """Send the files of an interview, then itself; return the receipt."""
         text = json.dumps(document, ensure_ascii=False)

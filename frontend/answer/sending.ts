@@ -22,6 +22,8 @@ export async function send(secret: string, uuid: string, enumerator: string, unf
     remarks: {},
     practice: false,
     unfinished,
+    visit: '',
+    known: { unit: null, units: {}, earlier: {} },
     paradata: {
       started: row.startedAt,
       // What is sent a second time is the same to the byte.

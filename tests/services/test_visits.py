@@ -140,7 +140,7 @@ def supervisor(field: Field, *teams: str) -> Desk:
 
 def test_a_list_visits_who_was_drawn_and_says_what_they_lie_in(field: Field) -> None:
     assert (field.list.total, field.list.not_given, field.list.open, field.list.reserves) == (9, 9, 9, 3)
-    assert field.list.areas == [("Ward LM", 3), ("Ward LN", 3), ("Ward LS", 3)]
+    assert [(one.name, one.visits) for one in field.list.areas] == [("Ward LM", 3), ("Ward LN", 3), ("Ward LS", 3)]
     first = field.visits()[0]
     assert first.area == "Ward LM" and first.key.startswith("LM-") and first.label.startswith("Shop")
     assert first.standing == "open" and first.has_place and first.person == ""
@@ -293,9 +293,7 @@ def test_attempts_lead_to_where_a_visit_stands(field: Field) -> None:
     assert [attempt.outcome for attempt in tried.attempts] == ["completed", "appointment", "refused", "locked"]
     back = take_back(field.desk, tried.attempts[0].id, TakenBack(why="Another workshop"))
     assert (back.standing, back.outcome, back.tried) == ("open", "refused", 3)
-    assert (
-        back.attempts[0].taken_back["why"] == "Another workshop" and back.attempts[0].taken_back["by"] == "Dora Maine"
-    )
+    assert back.attempts[0].taken_back.why == "Another workshop" and back.attempts[0].taken_back.by == "Dora Maine"
 
 
 @pytest.mark.parametrize(

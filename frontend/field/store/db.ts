@@ -125,6 +125,15 @@ export interface InterviewName {
   correction?: Correction;
 }
 
+/** What an interview knows of whom it is about before it begins: the unit, what rules ask of it, the earlier round. */
+export type KnownBefore = Schemas['Known'];
+
+/** The visit that an interview was begun on. */
+export interface VisitedOn {
+  visit: string;
+  known: KnownBefore;
+}
+
 /** What was answered, and everything that was noted on the way; `raw` is what is handed in, word for word. */
 export interface InterviewContent {
   path: string | null;
@@ -134,6 +143,7 @@ export interface InterviewContent {
   /** What the enumerator remarked, by path. */
   remarks?: Record<string, string>;
   place?: PlaceNoted;
+  visited?: VisitedOn;
   raw?: string;
 }
 

@@ -9,14 +9,29 @@ import { hashOf } from '../../shared/hash';
 import { learnWords } from '../../shared/interview/texts';
 import { languagesOf, settingsHere } from './settings';
 import { notedBy, notePlace, type Noted } from './noted';
-import { db, type DeviceRow, type Interview, type ParadataEvent, type ReleaseRow } from './db';
+import {
+  db,
+  type DeviceRow,
+  type Interview,
+  type KnownBefore,
+  type ParadataEvent,
+  type ReleaseRow,
+  type VisitedOn,
+} from './db';
 import { addInterview, changeInterview, readInterview } from './kept';
 
 type InterviewDocument = Schemas['InterviewDocument'];
 export type PackedAnswers = Pick<InterviewDocument, 'answers' | 'derived' | 'kept' | 'language'>;
 
-/** A new interview, in hand. */
-export async function startInterview(release: ReleaseRow, practice: boolean, exercise?: string): Promise<string> {
+const NOTHING_KNOWN: KnownBefore = { unit: null, units: {}, earlier: {} };
+
+/** A new interview, in hand; on a visit where it was begun from one, and called as whoever is visited. */
+export async function startInterview(
+  release: ReleaseRow,
+  practice: boolean,
+  exercise?: string,
+  begun?: { visited: VisitedOn; label: string },
+): Promise<string> {
   const at = momentHere();
   const language = languagesOf(release.languages, await settingsHere())[0] ?? 'en';
   const uuid = crypto.randomUUID();
@@ -26,7 +41,7 @@ export async function startInterview(release: ReleaseRow, practice: boolean, exe
     release: release.hash,
     releaseIdentity: release.identity,
     title: inLanguage(release.title, language),
-    label: '',
+    label: begun?.label ?? '',
     labelPath: '',
     stoppedAt: '',
     open: 0,
@@ -39,6 +54,7 @@ export async function startInterview(release: ReleaseRow, practice: boolean, exe
     kept: {},
     language,
     events: [],
+    ...(begun === undefined ? {} : { visited: begun.visited }),
   });
   if (notedBy(release).place) notePlace(uuid);
   return uuid;
@@ -65,6 +81,7 @@ export async function openInterview(interview: Interview, release: ReleaseRow): 
       'interview.started': interview.startedAt,
       'interview.seed': interview.uuid,
       'enumerator.name': device?.enumerator ?? '',
+      ...interview.visited?.known,
     },
   );
 }
@@ -146,6 +163,8 @@ export function documentOf(
     remarks: { ...row.remarks },
     practice: row.practice === 1,
     unfinished,
+    visit: row.visited?.visit ?? '',
+    known: row.visited?.known ?? NOTHING_KNOWN,
     paradata: {
       started: row.startedAt,
       ended: momentHere(),

@@ -18,11 +18,24 @@ export function forgetUnsealed(): void {
 
 /** An interview as it is kept. */
 export async function sealInterview(interview: Interview, turn: number): Promise<InterviewRow> {
-  const { label, labelPath, stoppedAt, correction, path, answers, kept, events, remarks, place, raw, ...head } =
-    interview;
+  const {
+    label,
+    labelPath,
+    stoppedAt,
+    correction,
+    path,
+    answers,
+    kept,
+    events,
+    remarks,
+    place,
+    visited,
+    raw,
+    ...head
+  } = interview;
   const [name, content] = await Promise.all([
     sealJson({ label, labelPath, stoppedAt, correction }),
-    sealJson({ path, answers, kept, events, remarks, place, raw }),
+    sealJson({ path, answers, kept, events, remarks, place, visited, raw }),
   ]);
   return { ...(head satisfies InterviewHead), turn, name, content };
 }

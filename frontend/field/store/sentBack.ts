@@ -36,6 +36,12 @@ async function tellRemarks({ uuid }: Interview, sent: Schemas['SentBack']): Prom
   );
 }
 
+/** The visit it was made on, and what it knew before it began; documents of earlier builds say neither. */
+function visitedOn({ visit, known }: Partial<Schemas['InterviewDocument']>): Pick<Interview, 'visited'> {
+  if (known === undefined || ((visit ?? '') === '' && known.unit === null)) return {};
+  return { visited: { visit: visit ?? '', known: { units: {}, earlier: {}, ...known } } };
+}
+
 async function fetchOne(token: string, sent: Schemas['SentBack'], known: Interview | undefined): Promise<void> {
   const document = JSON.parse(await server.fetchInterview(token, sent.uuid)) as Schemas['InterviewDocument'];
   const held = (await db.releases.toArray()).find((release) => release.identity === sent.release);
@@ -62,6 +68,7 @@ async function fetchOne(token: string, sent: Schemas['SentBack'], known: Intervi
     remarks: document.remarks ?? {},
     events: paradata.events as unknown as ParadataEvent[],
     ...(paradata.place == null ? {} : { place: paradata.place as unknown as PlaceNoted }),
+    ...visitedOn(document),
     correction: correctionOf(sent),
     number: sent.number,
   };

@@ -28,6 +28,7 @@ const profileOf = (more: Partial<Schemas['Profile']> = {}): Schemas['Profile'] =
   releases: [],
   sent_back: [],
   withdrawn: [],
+  visits: '',
   server_time: new Date().toISOString(),
   settings: SETTINGS,
   study_key: STUDY_KEY,

@@ -36,8 +36,11 @@ export interface Outside {
   /** What the random orders of the interview follow from. */
   'interview.seed'?: string;
   'enumerator.name': string;
-  /** What the earlier round held, by variable. */
-  earlier?: Record<string, Json>;
+  /** The register unit that it is about, and what rules ask of units by their identity. */
+  unit?: string | null;
+  units?: Record<string, Record<string, unknown>>;
+  /** What the earlier round held, by path. */
+  earlier?: Record<string, unknown>;
 }
 
 /** What has changed since it was asked last: answers by path, null where one was taken back. */

@@ -1,14 +1,23 @@
 // Thousands of marks on a map, drawn on one canvas: none of them is an object of its own.
 import L from 'leaflet';
 
+/** What a mark looks like: told apart by its shape first, by its colour second. */
+export interface Look {
+  shape: 'disc' | 'ring' | 'half' | 'square' | 'cross' | 'triangle' | 'bar';
+  colour: string;
+}
+
 export interface Mark {
   id: number;
   latitude: number;
   longitude: number;
   label: string;
+  look?: Look;
 }
 
 const RADIUS = 5;
+/** Shapes are told apart only if they are a little larger. */
+const LOOKED = 6.5;
 /** A finger or a pointer this near to a mark means it. */
 const REACH = 9;
 /** Marks are sought in squares of this many pixels. */
@@ -49,6 +58,64 @@ export function nearestMark(squares: ReadonlyMap<string, Placed[]>, x: number, y
 
 export const placedIn = (marks: Mark[], at: (mark: Mark) => L.Point): Map<string, Placed[]> =>
   inSquares(marks.map((mark) => ({ mark, at: at(mark) })));
+
+const PLAIN: Look = { shape: 'disc', colour: 'rgb(31 85 64 / 65%)' };
+
+/** Draw one mark with its middle at (x, y), `radius` pixels in each direction. */
+export function drawMark(context: CanvasRenderingContext2D, { shape, colour }: Look, x: number, y: number, radius: number) {
+  const disc = () => {
+    context.beginPath();
+    context.arc(x, y, radius, 0, 2 * Math.PI);
+  };
+  context.lineWidth = 1;
+  context.fillStyle = colour;
+  context.strokeStyle = '#fff';
+  if (shape === 'disc') {
+    disc();
+    context.fill();
+    context.stroke();
+  } else if (shape === 'ring' || shape === 'half') {
+    context.lineWidth = 1.6;
+    context.strokeStyle = colour;
+    context.fillStyle = '#fff';
+    disc();
+    context.fill();
+    context.stroke();
+    if (shape === 'ring') return;
+    context.fillStyle = colour;
+    context.beginPath();
+    context.arc(x, y, radius, Math.PI / 2, -Math.PI / 2);
+    context.fill();
+  } else if (shape === 'square' || shape === 'bar') {
+    const high = shape === 'square' ? 0.85 * radius : 0.35 * radius;
+    const wide = shape === 'square' ? high : radius;
+    context.fillRect(x - wide, y - high, 2 * wide, 2 * high);
+    context.strokeRect(x - wide, y - high, 2 * wide, 2 * high);
+  } else if (shape === 'triangle') {
+    context.beginPath();
+    context.moveTo(x, y - radius);
+    context.lineTo(x + radius, y + 0.8 * radius);
+    context.lineTo(x - radius, y + 0.8 * radius);
+    context.closePath();
+    context.fill();
+    context.stroke();
+  } else {
+    const reach = 0.75 * radius;
+    for (const [width, style] of [
+      [4.4, '#fff'],
+      [2.4, colour],
+    ] as const) {
+      context.lineWidth = width;
+      context.strokeStyle = style;
+      context.beginPath();
+      context.moveTo(x - reach, y - reach);
+      context.lineTo(x + reach, y + reach);
+      context.moveTo(x + reach, y - reach);
+      context.lineTo(x - reach, y + reach);
+      context.stroke();
+    }
+  }
+}
 
 /** A layer of marks; `onChoose` is told the one that was pressed. */
 export class Marks extends L.Layer {
@@ -96,14 +163,10 @@ export class Marks extends L.Layer {
     const context = this.canvas.getContext('2d');
     if (context === null) return;
     context.scale(sharp, sharp);
-    context.fillStyle = 'rgb(31 85 64 / 65%)';
-    context.strokeStyle = '#fff';
     for (const square of this.squares.values())
-      for (const { at } of square) {
-        context.beginPath();
-        context.arc(at.x, at.y, RADIUS, 0, 2 * Math.PI);
-        context.fill();
-        context.stroke();
+      for (const { mark, at } of square) {
+        const look = mark.look ?? PLAIN;
+        drawMark(context, look, at.x, at.y, look === PLAIN ? RADIUS : LOOKED);
       }
   };
 

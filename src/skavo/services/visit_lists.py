@@ -99,6 +99,11 @@ class Goer(BaseModel):
     done: int
 
 
+class AreaCount(BaseModel):
+    name: str
+    visits: int
+
+
 class ForecastOut(BaseModel):
     """At `a_day` visits ended a day, the `left` ones have ended `on` a day; None where none end."""
 
@@ -114,7 +119,7 @@ class VisitListOut(VisitListLine):
     sample: str
     reserves: int
     people: list[Goer]
-    areas: list[tuple[str, int]]
+    areas: list[AreaCount]
     forecast: ForecastOut
     version: int
     created_at: datetime
@@ -268,7 +273,7 @@ def show_list(desk: Desk, list_id: int) -> VisitListOut:
             {
                 **_line(desk, session, found), "rules": found.rules, "sample": "" if sample is None else sample.name,
                 "reserves": len(_waiting(session, found)), "people": _people(desk, session, found),
-                "areas": session.execute(areas).tuples().all(), "forecast": _forecast(desk, session, found),
+                "areas": [{"name": name, "visits": visits} for name, visits in session.execute(areas)], "forecast": _forecast(desk, session, found),
                 "version": found.version, "created_at": found.created_at, "created_by": found.created_by,
             }
         )  # fmt: skip

@@ -90,6 +90,12 @@ class VisitPoints(BaseModel):
     without: int
 
 
+class TakenBackBy(BaseModel):
+    by: str
+    at: datetime
+    why: str
+
+
 class AttemptLine(BaseModel):
     """An attempt; `interview_id` and `interview` (its number as people use it) are those that it ended with, as far as that
     has arrived. `taken_back` says who took it back, when and why."""
@@ -105,7 +111,7 @@ class AttemptLine(BaseModel):
     interview: str
     accuracy: float | None
     metres_off: float | None
-    taken_back: dict[str, Any] | None
+    taken_back: TakenBackBy | None
 
 
 class VisitOut(VisitLine):
@@ -300,10 +306,14 @@ def _told(desk: Desk, session: Session, visit: Visit) -> VisitOut:
 def _attempt(attempt: VisitAttempt, interview: Interview | None, place: tuple[float, float] | None) -> AttemptLine:
     return AttemptLine(
         id=attempt.id, outcome=attempt.outcome, at=attempt.at, appointment=attempt.appointment, remark=attempt.remark,
-        by=attempt.by, from_phone=attempt.device_id is not None, taken_back=attempt.taken_back, accuracy=attempt.accuracy,
+        by=attempt.by, from_phone=attempt.device_id is not None, taken_back=_back(attempt), accuracy=attempt.accuracy,
         interview_id=None if interview is None else interview.id, interview="" if interview is None else interview.key,
         metres_off=_metres_off(attempt, place),
     )  # fmt: skip
+
+
+def _back(attempt: VisitAttempt) -> TakenBackBy | None:
+    return None if attempt.taken_back is None else TakenBackBy.model_validate(attempt.taken_back)
 
 
 def _metres_off(attempt: VisitAttempt, place: tuple[float, float] | None) -> float | None:

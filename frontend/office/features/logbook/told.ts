@@ -68,6 +68,13 @@ const TOLD: Record<string, (detail: Detail) => string> = {
   'cleaning step put back': (detail) => t('logbook.putBackCleaningStep', { variable: text(detail.variable) }),
   'outside table brought in': (detail) =>
     t('logbook.broughtRows', { name: text(detail.name), rows: text(detail.rows) }),
+  'visits made': (detail) => t('logbook.visitsMade', { name: text(detail.name), visits: text(detail.visits) }),
+  'visits given': (detail) => t('logbook.visitsGiven', { name: text(detail.name), visits: text(detail.visits) }),
+  'visits closed': (detail) => t('logbook.visitsClosed', { name: text(detail.name) }),
+  'visits opened again': (detail) => t('logbook.visitsOpenedAgain', { name: text(detail.name) }),
+  'visits removed': (detail) => t('logbook.visitsRemoved', { name: text(detail.name) }),
+  'reserves taken': (detail) => t('logbook.reservesTaken', { name: text(detail.name), visits: text(detail.visits) }),
+  'attempt without visit': (detail) => t('logbook.attemptWithoutVisit', { outcome: text(detail.outcome) }),
   'sample drawn': (detail) => t('logbook.sampleDrawn', { name: text(detail.name), drawn: text(detail.drawn) }),
   'sample removed': (detail) => t('logbook.sampleRemoved', { name: text(detail.name), seed: text(detail.seed) }),
   'units brought in': (detail) =>

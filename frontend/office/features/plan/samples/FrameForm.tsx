@@ -16,12 +16,12 @@ interface Props {
   onChange: (frame: Frame | null) => void;
 }
 
-/** `count` is how many are in the frame, once that is known. */
-type FormProps = Props & { count: number | undefined };
+/** `count` is how many are in the frame, once that is known; `ofRegister` leaves files out. */
+type FormProps = Props & { count: number | undefined; ofRegister?: boolean };
 
 const RULE_EXAMPLE = 'opened >= 2000 and condition is not broken';
 
-export function FrameForm({ frame, count, onChange }: FormProps) {
+export function FrameForm({ frame, count, onChange, ofRegister = false }: FormProps) {
   const study = useStudy();
   const kinds = useKinds(study.id);
   const units = frame?.units ?? null;
@@ -49,7 +49,7 @@ export function FrameForm({ frame, count, onChange }: FormProps) {
             onChange({ table: null, units: { kind, narrowing: { ...EVERYTHING, kind }, rule: '' } });
           }}
         />
-        <FrameFile frame={frame} onChange={onChange} />
+        {!ofRegister && <FrameFile frame={frame} onChange={onChange} />}
       </div>
       {units !== null && (
         <>

@@ -1,0 +1,132 @@
+// Where visits lie: each as the mark of what became of it, some of them chosen by drawing round them.
+import L from 'leaflet';
+import { useContext, useEffect, useRef, useState } from 'react';
+import type { Schemas } from '../../../../shared/api/client';
+import { isInside, lasso } from '../../../../shared/map/lasso';
+import { Marks } from '../../../../shared/map/marks';
+import { SheetsContext } from '../../../../shared/map/sheets';
+import { useLeaflet } from '../../../../shared/map/useLeaflet';
+import { t } from '../../../texts/texts';
+import { OutcomeMark } from './OutcomeMark';
+import { called, lookOf, type Outcome, type Visit } from './visits';
+
+interface Props {
+  points: Schemas['VisitPoints'] | undefined;
+  outcomes: Outcome[];
+  visit: Visit | undefined;
+  chosen: ReadonlySet<number>;
+  onChoose: (visitId: number) => void;
+  onLasso: (ids: number[]) => void;
+}
+
+const CHOSEN: L.CircleMarkerOptions = { radius: 11, color: '#d9941e', weight: 3, fill: false, interactive: false };
+const NEAR = 15;
+
+export default function VisitMap({ points, outcomes, visit, chosen, onChoose, onLasso }: Props) {
+  const sheets = useContext(SheetsContext);
+  const { map, place } = useLeaflet(sheets, { nearer: t('maps.nearer'), farther: t('maps.farther') });
+  const [drawing, setDrawing] = useState(false);
+  const told = useRef({ onChoose, onLasso });
+  useEffect(() => {
+    told.current = { onChoose, onLasso };
+  });
+
+  useEffect(() => {
+    if (map === null || points === undefined) return;
+    const byCode = new Map(outcomes.map((one) => [one.code, one]));
+    const marks = points.ids.map((id, at) => ({
+      id,
+      latitude: points.latitudes[at] ?? 0,
+      longitude: points.longitudes[at] ?? 0,
+      label: `${points.labels[at] ?? ''} · ${called(outcomes, points.outcomes[at] ?? '')}`,
+      look: lookOf(byCode.get(points.outcomes[at] ?? '')),
+    }));
+    const drawn = new Marks(marks, (id) => {
+      told.current.onChoose(id);
+    }).addTo(map);
+    return () => {
+      drawn.remove();
+    };
+  }, [map, points, outcomes]);
+
+  useEffect(() => {
+    if (map === null || points === undefined) return;
+    const rings = points.ids.flatMap((id, at) =>
+      chosen.has(id) ? [L.circleMarker([points.latitudes[at] ?? 0, points.longitudes[at] ?? 0], CHOSEN)] : [],
+    );
+    const drawn = L.layerGroup(rings).addTo(map);
+    return () => {
+      drawn.remove();
+    };
+  }, [map, points, chosen]);
+
+  useEffect(() => {
+    if (map === null || points === undefined || !drawing) return;
+    return lasso(map, (corners) => {
+      const inside = points.ids.filter((_, at) =>
+        isInside([points.latitudes[at] ?? 0, points.longitudes[at] ?? 0], corners),
+      );
+      told.current.onLasso(inside);
+      setDrawing(false);
+    });
+  }, [map, points, drawing]);
+
+  // Without a map sheet, what is on show says where to look.
+  const looked = useRef(false);
+  useEffect(() => {
+    if (map === null || points === undefined || looked.current || sheets.length > 0 || points.ids.length === 0) return;
+    looked.current = true;
+    const corners = points.ids.map((_, at): L.LatLngTuple => [points.latitudes[at] ?? 0, points.longitudes[at] ?? 0]);
+    map.fitBounds(L.latLngBounds(corners), { maxZoom: NEAR, padding: [20, 20] });
+  }, [map, points, sheets.length]);
+
+  useEffect(() => {
+    if (map === null || visit?.latitude == null || visit.longitude == null) return;
+    const here: L.LatLngTuple = [visit.latitude, visit.longitude];
+    const drawn = L.circleMarker(here, { ...CHOSEN, radius: 13, weight: 4 })
+      .addTo(map)
+      .bindTooltip(visit.label, { permanent: true, direction: 'top', offset: [0, -12], className: 'unit-name' });
+    if (map.getZoom() < NEAR - 2) map.setView(here, NEAR, { animate: false });
+    else if (!map.getBounds().pad(-0.1).contains(here)) map.panTo(here, { animate: false });
+    return () => {
+      drawn.remove();
+    };
+    // Drawn anew when it is another one, or lies elsewhere.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [map, visit?.id, visit?.latitude, visit?.longitude]);
+
+  const counts = new Map<string, number>();
+  for (const code of points?.outcomes ?? []) counts.set(code, (counts.get(code) ?? 0) + 1);
+  const legend = [...outcomes.filter((one) => counts.has(one.code)), undefined];
+  return (
+    <div className="map">
+      <div ref={place} />
+      <div className="map-tools">
+        <button
+          type="button"
+          className="small-tool"
+          aria-pressed={drawing}
+          title={t('visits.lassoHelp')}
+          onClick={() => {
+            setDrawing(!drawing);
+          }}
+        >
+          ⬭ {t('visits.lasso')}
+        </button>
+      </div>
+      {points !== undefined && (
+        <p className="map-legend">
+          {legend.map((outcome) => {
+            const code = outcome?.code ?? '';
+            return counts.has(code) ? (
+              <span key={code}>
+                <OutcomeMark look={lookOf(outcome)} /> {called(outcomes, code)} {counts.get(code)}
+              </span>
+            ) : null;
+          })}
+          {points.without > 0 && <span className="muted">{t('visits.withoutPlace', { count: points.without })}</span>}
+        </p>
+      )}
+    </div>
+  );
+}

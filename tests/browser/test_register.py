@@ -77,12 +77,12 @@ def test_the_tree_is_narrowed_by_a_sentence_and_the_address_keeps_it(desk: Scree
     desk.choose("Value", "Broken")
     desk.press("Narrow down")
     desk.sees("Condition of the building is Broken")
-    meant = desk.until(lambda: next(text for text in [desk.find(".register-sentence").text] if "640" not in text))
+    meant = desk.until(lambda: next(text for text in [desk.find(".inline-sentence").text] if "640" not in text))
     desk.browser.refresh()
     desk.sees("Condition of the building is Broken")
-    assert desk.until(lambda: desk.find(".register-sentence").text.split("·")[1]) == meant.split("·")[1]
+    assert desk.until(lambda: desk.find(".inline-sentence").text.split("·")[1]) == meant.split("·")[1]
     desk.press("Show all")
-    desk.until(lambda: "8,8" in desk.find(".register-sentence").text)
+    desk.until(lambda: "8,8" in desk.find(".inline-sentence").text)
 
 
 def test_a_mark_on_the_map_is_pressed_and_its_unit_is_in_hand(desk: Screen) -> None:

@@ -214,6 +214,12 @@ def test_somebody_leaves_and_what_they_had_open_is_shared_out_evenly(field: Fiel
     lines = field.visits()
     field.give(Ilse=[line.id for line in lines[:7]], Mira=[line.id for line in lines[7:]])
     field.try_at(lines[0], "completed")
+    field.try_at(lines[1], "locked")
+    assert [(one.name, one.open, one.done) for one in field.told().people] == [
+        ("Ilse", 6, 1),
+        ("Mira", 2, 0),
+        ("Otto", 0, 0),
+    ]
     ilse, mira, otto = field.people.values()
     proposal = propose(
         field.desk, field.list.id, SharesWanted(which=Which(person_id=ilse), people=[mira, otto], how="evenly")

@@ -61,6 +61,8 @@ from skavo.web.passphrases import hash_passphrase
 
 SEED = 2027
 INTERVIEWS = 152
+# The share of them that the first round brought.
+_FIRST_ROUND = 0.8
 TITLE = "Mending Trades Survey"
 ZONE = "Etc/GMT+8"
 Say = Callable[[str], None]
@@ -81,7 +83,7 @@ def build_study(store: Store, script: Script | None = None) -> int:
             time_zone=ZONE,
             rounds=[
                 {"name": "Round 1", "begins": str((now() - timedelta(days=13)).date())},
-                {"name": "Round 2", "begins": str((now() - timedelta(days=2)).date())},
+                {"name": "Round 2", "begins": str((now() - timedelta(days=4)).date())},
             ],
         )
         session.add(study)
@@ -169,8 +171,10 @@ def run_fleet(store: Store, study_id: int, address: str, *, interviews: int = IN
     rounds = [VisitsOfRound(phone) for _, phone in phones]
     for number in range(interviews):
         enumerator, phone = phones[number % len(phones)]
-        document = one_interview(rng, enumerator, phone, number, first_day)
-        rounds[number % len(phones)].take(document, unit_code(enumerator.island, number))
+        visits = rounds[number % len(phones)]
+        is_second = number >= interviews * _FIRST_ROUND
+        plate = visits.next_plate() if is_second else unit_code(enumerator.island, number)
+        visits.take(one_interview(rng, enumerator, phone, number, first_day, plate), plate)
         if (number + 1) % 50 == 0:
             say(f"  {number + 1} of {interviews} interviews handed in")
     for visits in rounds:
@@ -196,11 +200,13 @@ def _tell(store: Store, phone: Phone, told: Told) -> None:
 
 
 def one_interview(
-    rng: random.Random, enumerator: Enumerator, phone: Phone, number: int, first_day: datetime
+    rng: random.Random, enumerator: Enumerator, phone: Phone, number: int, first_day: datetime, plate: str = ""
 ) -> dict[str, Any]:
+    """What an enumerator brings home from the workshop of `plate`, or from the one of that number."""
     turn = number // len(ENUMERATORS)
     started = first_day + timedelta(days=turn * 12 // 20, hours=(turn % 5) * 1.7, minutes=rng.randrange(40))
     workshop = Workshop(rng, enumerator, number, started)
+    workshop.unit_code = plate or workshop.unit_code
     minutes = rng.uniform(9, 13) if enumerator.hasty else rng.gauss(26 + 4 * workshop.people, 4)
     return phone.interview(
         workshop,

@@ -79,18 +79,25 @@ def _live(store: Store, study_id: int, address: str, every_seconds: float, endin
         enumerator, phone = phones[number % len(phones)]
         first_day = now().astimezone(ZoneInfo(ZONE)) - timedelta(days=number // len(phones) * 12 // 20, hours=9)
         try:
-            _visit_live(phone, one_interview(random.Random(f"live {number}"), enumerator, phone, number, first_day))
+            visit = _next_visit(phone)
+            plate = "" if visit is None else visit["key"]
+            rng = random.Random(f"live {number}")
+            _visit_live(phone, visit, one_interview(rng, enumerator, phone, number, first_day, plate))
             phone.tell()
         except OSError:
             log.warning("a simulated phone could not hand in; it tries again")
         ending.wait(every_seconds)
 
 
-def _visit_live(phone: Phone, document: dict[str, Any]) -> None:
-    """Hand in an interview on the next visit that is open, and tell that it was made."""
+def _next_visit(phone: Phone) -> dict[str, Any] | None:
+    """The first visit of a phone's person at which nobody was asked yet."""
     held = phone.visits()
     ending = {one["code"] for one in held["outcomes"] if one["ends"]}
-    visit = next((v for v in held["visits"] if not ending & {a["outcome"] for a in v["attempts"]}), None)
+    return next((v for v in held["visits"] if not ending & {a["outcome"] for a in v["attempts"]}), None)
+
+
+def _visit_live(phone: Phone, visit: dict[str, Any] | None, document: dict[str, Any]) -> None:
+    """Hand in an interview on a visit, and tell that it was made."""
     if visit is not None:
         document |= {"visit": visit["visit"], "known": visit["known"]}
     phone.hand_in(document)

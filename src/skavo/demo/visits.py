@@ -1,4 +1,4 @@
-"""The demo's visits: a first round to a quarter of the roll, done, and a second one to a sample, under way."""
+"""The demo's visits: a first round to a part of the roll, done, and a second one to a sample, under way."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ from skavo.services.visits import VisitLine, VisitsQuery, list_visits
 from skavo.standins.phone import Phone
 from skavo.store.models import Membership, now
 
-FIRST_ROUND = 190
+FIRST_ROUND = 152
 _SEED = 190
 # How the first attempts of workshops ended at which nobody was asked.
 _LOST = (["refused", "locked", "nobody", "gone", "not_found", "moved"], [9, 8, 6, 4, 4, 3])
@@ -108,9 +108,17 @@ class VisitsOfRound:
         self.first = {v["key"]: v for v in held["visits"] if name_of[v["list_id"]] == "Round 1"}
         self.second = [visit for visit in held["visits"] if name_of[visit["list_id"]] == "Round 2"]
 
+    def next_plate(self) -> str:
+        """The plate of a workshop that the second round visits, and nobody has been to yet."""
+        at = self.rng.randrange(len(self.second))
+        return str(self.second[at]["key"])
+
     def take(self, document: dict[str, Any], plate: str) -> None:
         """Hand in an interview on the visit to the workshop of a plate, and tell the attempts that led to it."""
         visit = self.first.pop(plate, None)
+        if visit is None:
+            visit = next((one for one in self.second if one["key"] == plate), None)
+            self.second = [one for one in self.second if one is not visit]
         if visit is not None:
             document |= {"visit": visit["visit"], "known": visit["known"]}
         self.phone.hand_in(document)

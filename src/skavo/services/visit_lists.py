@@ -8,7 +8,7 @@ from datetime import date, datetime
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field
-from sqlalchemy import ColumnElement, delete, func, insert, select
+from sqlalchemy import ColumnElement, case, delete, func, insert, select
 from sqlalchemy.orm import Session
 
 from skavo.core.visits.outcomes import AttemptRules, Outcome, check_outcomes
@@ -287,9 +287,9 @@ def _people(desk: Desk, session: Session, found: VisitList) -> list[Goer]:
         for one, team in session.execute(members.where(Membership.study_id == found.study_id))
         if desk.teams is None or one.team_id in desk.teams
     }
-    is_open = func.sum(Visit.standing == "open")
+    is_open = func.sum(case((Visit.standing.in_(("open", "to pass on")), 1), else_=0))
     has = select(Visit.person_id, is_open, func.count()).where(*reach(desk, found), Visit.person_id.is_not(None))
-    counts = {person: (int(still), every) for person, still, every in session.execute(has.group_by(Visit.person_id))}
+    counts = {person: (still, every) for person, still, every in session.execute(has.group_by(Visit.person_id))}
     people = [
         Goer(
             person_id=person, name=one.name, team=team, left=one.left_at is not None, open=counts.get(person, (0, 0))[0],

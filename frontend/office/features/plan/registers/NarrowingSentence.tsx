@@ -48,7 +48,7 @@ export function NarrowingSentence({ kinds, narrowing, meant, onChange, chosen, b
     onChange({ ...narrowing, ...change });
   };
   return (
-    <div className="register-sentence">
+    <div className="inline-sentence">
       {!ofOneKind && (
         <Word
           label={t('register.kind')}

@@ -63,7 +63,7 @@ function OfList({ list, onRemoved }: { list: VisitList; onRemoved: () => void })
       <RulesForm rules={rules} due={due} onRules={setRules} onDue={setDue} />
       {change.error && <Alert type="error" showIcon title={messageOf(change.error)} />}
       {may('study.write') && (
-        <div className="acts">
+        <div className="row">
           <Button
             type="primary"
             loading={change.isPending}
@@ -244,7 +244,7 @@ function Outcomes() {
           </div>
           {change.error && <Alert type="error" showIcon title={messageOf(change.error)} />}
           {draft !== null && (
-            <div className="acts">
+            <div className="row">
               <Button
                 type="primary"
                 loading={change.isPending}

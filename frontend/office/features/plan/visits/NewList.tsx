@@ -24,7 +24,8 @@ export function NewList({ taken, onMade }: Props) {
   const kinds = useKinds(study.id);
   const asked = study.questionnaires;
   const [from, setFrom] = useState<From>('sample');
-  const [sample, setSample] = useState<number | null>(null);
+  const [picked, setSample] = useState<number | null>(null);
+  const sample = picked ?? samples.data?.[0]?.id ?? null;
   const [frame, setFrame] = useState<Frame | null>(null);
   const [kind, setKind] = useState<number | null>(null);
   const [keys, setKeys] = useState('');
@@ -117,7 +118,7 @@ export function NewList({ taken, onMade }: Props) {
       </label>
       <RulesForm rules={rules} due={due} onRules={setRules} onDue={setDue} />
       {make.error && <Alert type="error" showIcon title={messageOf(make.error)} />}
-      <div className="acts">
+      <div className="row">
         <Button
           type="primary"
           loading={make.isPending}

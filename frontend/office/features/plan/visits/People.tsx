@@ -1,6 +1,7 @@
 // Who goes: everybody with what they have open and done; what is chosen is given with one press, or shared out.
-import { Alert, App, Button, Checkbox, InputNumber, Segmented } from 'antd';
+import { Alert, App, Button, Checkbox, InputNumber, Radio } from 'antd';
 import { useState } from 'react';
+import type { Schemas } from '../../../../shared/api/client';
 import { locale, t } from '../../../texts/texts';
 import { messageOf } from '../../../ui/states';
 import { useMay, useStudy } from '../../../ui/study';
@@ -30,16 +31,20 @@ export function People({ list, which, meant, chosen, onPerson, onGiven }: Props)
   const may = useMay();
   const study = useStudy();
   const { message } = App.useApp();
-  const [sharing, setSharing] = useState(false);
+  const here = list.people.filter((person) => !person.left).map((person) => person.person_id);
+  /** Among whom visits are shared out; null while nothing is. */
+  const [among, setAmong] = useState<number[] | null>(null);
   const [before, setBefore] = useState<{ shares: Share[]; given: number } | null>(null);
+  const propose = useVisitAct(study.id, acts.propose);
   const give = useVisitAct(study.id, acts.give);
+  const proposal = among === null ? undefined : propose.data;
   const put = (shares: Share[], isUndo = false) => {
     give.mutate(
       { id: list.id, shares, version: list.version },
       {
         onSuccess: (done) => {
           setBefore(isUndo || done.given === 0 ? null : { shares: done.before, given: done.given });
-          setSharing(false);
+          setAmong(null);
           onGiven();
         },
         onError: (error) => {
@@ -48,26 +53,42 @@ export function People({ list, which, meant, chosen, onPerson, onGiven }: Props)
       },
     );
   };
+  const rethink = (people: number[]) => {
+    propose.reset();
+    setAmong(people);
+  };
   const most = Math.max(1, ...list.people.map((person) => person.open + person.done));
+  const nobody = { person_id: NOBODY, name: t('visits.nobody'), team: '', left: false, open: list.not_given, done: 0 };
   return (
     <section className="visit-people" aria-label={t('visits.people')}>
       <div className="visit-people-head">
         <b>{t('visits.people')}</b>
         <span className="muted small">{t('visits.doneAndOpen')}</span>
       </div>
-      <div className="visit-people-lines">
-        {[{ person_id: NOBODY, name: t('visits.nobody'), team: '', left: false, open: list.not_given, done: 0 }]
-          .concat(list.people)
-          .map((person, at, all) => (
-            <div key={person.person_id}>
+      <div>
+        {[nobody, ...list.people].map((person, at, all) => {
+          const id = person.person_id;
+          const more = proposal?.shares.find((share) => share.person_id === id)?.visits.length ?? 0;
+          return (
+            <div key={id}>
               {person.team !== '' && person.team !== all[at - 1]?.team && <p className="visit-team">{person.team}</p>}
-              <div className={`visit-person${which.person_id === person.person_id ? ' chosen' : ''}`}>
+              <div className={`visit-person${which.person_id === id ? ' chosen' : ''}`}>
+                {among !== null && id !== NOBODY && (
+                  <Checkbox
+                    aria-label={t('visits.among', { name: person.name })}
+                    disabled={person.left}
+                    checked={among.includes(id)}
+                    onChange={(event) => {
+                      rethink(event.target.checked ? [...among, id] : among.filter((one) => one !== id));
+                    }}
+                  />
+                )}
                 <button
                   type="button"
                   className="visit-person-name"
-                  aria-pressed={which.person_id === person.person_id}
+                  aria-pressed={which.person_id === id}
                   onClick={() => {
-                    onPerson(which.person_id === person.person_id ? null : person.person_id);
+                    onPerson(which.person_id === id ? null : id);
                   }}
                 >
                   <span className={person.left ? 'muted' : ''}>
@@ -75,23 +96,24 @@ export function People({ list, which, meant, chosen, onPerson, onGiven }: Props)
                     {person.left && ` · ${t('visits.hasLeft')}`}
                   </span>
                   <span className="visit-load">
-                    {person.person_id !== NOBODY && `${number.format(person.done)} · `}
+                    {id !== NOBODY && `${number.format(person.done)} · `}
                     {number.format(person.open)}
+                    {more > 0 && <b className="visit-more"> +{number.format(more)}</b>}
                   </span>
-                  {person.person_id !== NOBODY && (
+                  {id !== NOBODY && (
                     <span className="visit-bar" aria-hidden>
                       <i style={{ width: `${String((100 * person.done) / most)}%` }} />
                       <i className="still" style={{ width: `${String((100 * person.open) / most)}%` }} />
                     </span>
                   )}
                 </button>
-                {chosen.size > 0 && may('field.manage') && !person.left && (
+                {chosen.size > 0 && among === null && may('field.manage') && !person.left && (
                   <Button
                     size="small"
                     loading={give.isPending}
                     aria-label={t('visits.giveTo', { count: chosen.size, name: person.name })}
                     onClick={() => {
-                      put([{ person_id: person.person_id, visits: [...chosen] }]);
+                      put([{ person_id: id, visits: [...chosen] }]);
                     }}
                   >
                     {t('visits.give')}
@@ -99,33 +121,27 @@ export function People({ list, which, meant, chosen, onPerson, onGiven }: Props)
                 )}
               </div>
             </div>
-          ))}
+          );
+        })}
       </div>
       {before !== null && (
-        <Alert
-          type="success"
-          title={t('visits.given', { count: before.given })}
-          action={
-            <Button
-              size="small"
-              onClick={() => {
-                put(before.shares, true);
-              }}
-            >
-              {t('common.undo')}
-            </Button>
-          }
-          closable={{
-            onClose: () => {
-              setBefore(null);
-            },
-          }}
-        />
+        <p className="visits-given" role="status">
+          {t('visits.given', { count: before.given })}
+          <Button
+            size="small"
+            onClick={() => {
+              put(before.shares, true);
+            }}
+          >
+            {t('common.undo')}
+          </Button>
+        </p>
       )}
-      {may('field.manage') && !sharing && (
+      {may('field.manage') && among === null && (
         <Button
           onClick={() => {
-            setSharing(true);
+            setBefore(null);
+            rethink(here.filter((id) => id !== which.person_id));
           }}
         >
           {chosen.size > 0
@@ -133,15 +149,24 @@ export function People({ list, which, meant, chosen, onPerson, onGiven }: Props)
             : t('visits.shareOut', { count: meant })}
         </Button>
       )}
-      {sharing && (
+      {among !== null && (
         <ShareOut
-          list={list}
-          which={which}
-          chosen={chosen}
+          among={among.length}
+          proposal={proposal}
+          problem={propose.error === null ? '' : messageOf(propose.error)}
+          waits={propose.isPending || give.isPending}
+          onWay={() => {
+            propose.reset();
+          }}
+          onTry={(how, no) => {
+            propose.mutate({
+              id: list.id,
+              body: { which: { ...which, ids: [...chosen] }, people: among, how, most: no },
+            });
+          }}
           onGive={put}
-          giving={give.isPending}
           onClose={() => {
-            setSharing(false);
+            setAmong(null);
           }}
         />
       )}
@@ -150,69 +175,57 @@ export function People({ list, which, meant, chosen, onPerson, onGiven }: Props)
 }
 
 interface ShareOutProps {
-  list: VisitList;
-  which: Which;
-  chosen: ReadonlySet<number>;
-  giving: boolean;
+  among: number;
+  proposal: Schemas['SharesProposed'] | undefined;
+  problem: string;
+  waits: boolean;
+  onWay: () => void;
+  onTry: (way: Way, most: number | null) => void;
   onGive: (shares: Share[]) => void;
   onClose: () => void;
 }
 
-/** Who, in which way; what each would get is said before anything is given. */
-function ShareOut({ list, which, chosen, giving, onGive, onClose }: ShareOutProps) {
-  const study = useStudy();
-  const here = list.people.filter((person) => !person.left);
-  const [people, setPeople] = useState<number[]>(
-    here.map((person) => person.person_id).filter((id) => id !== which.person_id),
-  );
+/** In which way; what each would get is said beside their names before anything is given. */
+function ShareOut({ among, proposal, problem, waits, onWay, onTry, onGive, onClose }: ShareOutProps) {
   const [way, setWay] = useState<Way>('by area');
   const [most, setMost] = useState<number | null>(null);
-  const propose = useVisitAct(study.id, acts.propose);
-  const proposal = propose.data;
-  const nameOf = new Map(list.people.map((person) => [person.person_id, person.name]));
   return (
     <div className="share-out">
-      <Segmented vertical options={[...WAYS]} value={way} onChange={setWay} />
+      <Radio.Group
+        vertical
+        options={[...WAYS]}
+        value={way}
+        onChange={(event) => {
+          onWay();
+          setWay(event.target.value as Way);
+        }}
+      />
       <p className="muted small">{MEANS[way]}</p>
       {way === 'nearest' && (
         <label className="small">
           {t('visits.noMoreThan')} <InputNumber size="small" min={1} value={most} onChange={setMost} />
         </label>
       )}
-      <Checkbox.Group
-        className="share-people"
-        value={people}
-        onChange={setPeople}
-        options={here.map((person) => ({ value: person.person_id, label: person.name }))}
-      />
-      {propose.error && <Alert type="error" title={messageOf(propose.error)} />}
-      {proposal !== undefined && (
-        <ul className="share-lines">
-          {proposal.shares.map((share) => (
-            <li key={share.person_id}>
-              {nameOf.get(share.person_id)} <b>+{number.format(share.visits.length)}</b>
-            </li>
-          ))}
-          {proposal.over > 0 && <li className="doubt">{t('visits.over', { count: proposal.over })}</li>}
-        </ul>
+      {problem !== '' && <Alert type="error" title={problem} />}
+      {proposal !== undefined && proposal.over > 0 && (
+        <p className="doubt small">{t('visits.over', { count: proposal.over })}</p>
       )}
-      <div className="acts">
-        <Button
-          disabled={people.length === 0}
-          loading={propose.isPending}
-          onClick={() => {
-            propose.mutate({
-              id: list.id,
-              body: { which: { ...which, ids: [...chosen] }, people, how: way, most: way === 'nearest' ? most : null },
-            });
-          }}
-        >
-          {t('visits.tryOut')}
-        </Button>
-        {proposal !== undefined && proposal.shares.length > 0 && (
+      <div className="row">
+        {proposal === undefined || proposal.shares.length === 0 ? (
           <Button
             type="primary"
-            loading={giving}
+            disabled={among === 0}
+            loading={waits}
+            onClick={() => {
+              onTry(way, way === 'nearest' ? most : null);
+            }}
+          >
+            {t('visits.tryOut')}
+          </Button>
+        ) : (
+          <Button
+            type="primary"
+            loading={waits}
             onClick={() => {
               onGive(proposal.shares);
             }}

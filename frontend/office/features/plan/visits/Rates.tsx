@@ -17,6 +17,8 @@ const BYS = [
   { value: 'person', label: t('visits.ratesByPerson') },
 ] as const;
 
+const HEADS = { area: t('visits.area'), team: t('visits.team'), person: t('visits.who') };
+
 type Line = Schemas['RatesLine'];
 const share = (value: number | null | undefined) => (value == null ? '–' : percent.format(value));
 
@@ -68,7 +70,7 @@ export function Rates({ list, outcomes }: { list: VisitList; outcomes: Outcome[]
               <table className="listing">
                 <thead>
                   <tr>
-                    <th>{BYS.find((one) => one.value === by)?.label}</th>
+                    <th>{HEADS[by]}</th>
                     {COUNTS.map(({ words }) => (
                       <th key={words} className="figure">
                         {words}
@@ -128,6 +130,7 @@ const COUNTS: { words: string; of: (line: Line) => number }[] = [
 
 function forecastWords(list: VisitList): string {
   const { left, a_day: aDay, on } = list.forecast;
+  if (list.closed) return t('visits.closedWith', { count: left });
   if (left === 0) return t('visits.allDone');
   if (on === null) return t('visits.noPace', { left: number.format(left) });
   const said = t('visits.pace', { left: number.format(left), aDay: number.format(aDay), on: day.format(new Date(on)) });

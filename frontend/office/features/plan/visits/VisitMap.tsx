@@ -8,7 +8,7 @@ import { SheetsContext } from '../../../../shared/map/sheets';
 import { useLeaflet } from '../../../../shared/map/useLeaflet';
 import { t } from '../../../texts/texts';
 import { OutcomeMark } from './OutcomeMark';
-import { called, lookOf, type Outcome, type Visit } from './visits';
+import { called, CLASS_ORDER, CLASSES, lookOf, lookOfClass, type Class, type Outcome, type Visit } from './visits';
 
 interface Props {
   points: Schemas['VisitPoints'] | undefined;
@@ -95,9 +95,13 @@ export default function VisitMap({ points, outcomes, visit, chosen, onChoose, on
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [map, visit?.id, visit?.latitude, visit?.longitude]);
 
-  const counts = new Map<string, number>();
-  for (const code of points?.outcomes ?? []) counts.set(code, (counts.get(code) ?? 0) + 1);
-  const legend = [...outcomes.filter((one) => counts.has(one.code)), undefined];
+  // A shape says a class, so that the legend does too.
+  const counts = new Map<Class | undefined, number>();
+  const classOf = new Map(outcomes.map((one) => [one.code, one.counts_as]));
+  for (const code of points?.outcomes ?? []) {
+    const found = classOf.get(code);
+    counts.set(found, (counts.get(found) ?? 0) + 1);
+  }
   return (
     <div className="map">
       <div ref={place} />
@@ -111,19 +115,19 @@ export default function VisitMap({ points, outcomes, visit, chosen, onChoose, on
             setDrawing(!drawing);
           }}
         >
-          ⬭ {t('visits.lasso')}
+          {t('visits.lasso')}
         </button>
       </div>
       {points !== undefined && (
         <p className="map-legend">
-          {legend.map((outcome) => {
-            const code = outcome?.code ?? '';
-            return counts.has(code) ? (
-              <span key={code}>
-                <OutcomeMark look={lookOf(outcome)} /> {called(outcomes, code)} {counts.get(code)}
+          {[...CLASS_ORDER, undefined]
+            .filter((one) => counts.has(one))
+            .map((one) => (
+              <span key={one ?? ''}>
+                <OutcomeMark look={lookOfClass(one)} /> {one === undefined ? t('visits.notYet') : CLASSES[one]}{' '}
+                {counts.get(one)}
               </span>
-            ) : null;
-          })}
+            ))}
           {points.without > 0 && <span className="muted">{t('visits.withoutPlace', { count: points.without })}</span>}
         </p>
       )}

@@ -226,7 +226,7 @@ function EnterAttempt({ visit, outcomes, onDone }: Props & { onDone: () => void 
           setRemark(event.target.value);
         }}
       />
-      <div className="acts">
+      <div className="row">
         <Button type="primary" htmlType="submit" disabled={outcome === null} loading={enter.isPending}>
           {t('visits.enter')}
         </Button>

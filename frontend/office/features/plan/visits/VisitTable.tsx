@@ -68,7 +68,6 @@ export function VisitTable({ lines, total, page, size, outcomes, open, chosen, o
             <th>{t('visits.unit')}</th>
             <th>{t('visits.who')}</th>
             <th>{t('visits.outcome')}</th>
-            <th>{t('visits.next')}</th>
           </tr>
         </thead>
         <tbody>
@@ -108,16 +107,15 @@ export function VisitTable({ lines, total, page, size, outcomes, open, chosen, o
               <td>
                 <OutcomeMark look={lookOf(byCode.get(line.outcome))} /> {called(outcomes, line.outcome)}
                 {line.tried > 1 && <span className="muted small"> · {t('visits.times', { count: line.tried })}</span>}
-                {(line.standing === 'to pass on' || line.standing === 'tried enough') && (
-                  <span className="visit-standing">{STANDINGS[line.standing]}</span>
-                )}
-              </td>
-              <td className="muted small">
-                {line.appointment !== null ? (
-                  <b className="visit-agreed">{dayAndTime(line.appointment)}</b>
-                ) : (
-                  line.last_at !== null && t('visits.lastAt', { at: dayAndTime(line.last_at) })
-                )}
+                <span className="visit-next">
+                  {line.appointment !== null ? (
+                    <b className="visit-agreed">{t('visits.agreed', { at: dayAndTime(line.appointment) })}</b>
+                  ) : line.standing === 'to pass on' || line.standing === 'tried enough' ? (
+                    <span className="visit-agreed">{STANDINGS[line.standing]}</span>
+                  ) : (
+                    line.last_at !== null && t('visits.lastAt', { at: dayAndTime(line.last_at) })
+                  )}
+                </span>
               </td>
             </tr>
           ))}

@@ -258,7 +258,7 @@ function Board({ list, outcomes, params, put }: BoardProps) {
           }}
         />
         <section className="visits-middle">
-          <div className="visits-sentence">
+          <div className="inline-sentence">
             <Word
               label={t('visits.standing')}
               value={which.standing ?? ANY}

@@ -46,7 +46,9 @@ const LOOKS: Record<Class | 'unseen', Look> = {
   unseen: { shape: 'ring', colour: '#5b6661' },
 };
 
-export const lookOf = (outcome: Outcome | undefined): Look => LOOKS[outcome?.counts_as ?? 'unseen'];
+export const CLASS_ORDER = Object.keys(CLASSES) as Class[];
+export const lookOfClass = (one: Class | undefined): Look => LOOKS[one ?? 'unseen'];
+export const lookOf = (outcome: Outcome | undefined): Look => lookOfClass(outcome?.counts_as);
 
 /** What an outcome is called here; its code where the study has none of it any more. */
 export const called = (outcomes: readonly Outcome[], code: string): string => {

@@ -26,6 +26,10 @@ const ENGINE_SOURCES = [
   'src/skavo/core/rules/values.py',
   'src/skavo/core/rules/geodesy.py',
   'src/skavo/core/rules/check_digits.py',
+  'src/skavo/core/visits/__init__.py',
+  'src/skavo/core/visits/attempts.py',
+  'src/skavo/core/visits/day.py',
+  'src/skavo/core/visits/way.py',
 ];
 
 function pythonFiles(path) {

@@ -8,6 +8,8 @@ import { Pair } from './pages/Pair';
 import { Read } from './pages/Read';
 import { ReceiptsPage } from './pages/Receipts';
 import { Today } from './pages/Today';
+import { VisitPage } from './pages/VisitPage';
+import { Visits } from './pages/Visits';
 import type { Access } from './store/access';
 import type { DeviceRow } from './store/db';
 import { Unlock } from './pages/Unlock';
@@ -59,6 +61,8 @@ function Pages({ device }: { device: DeviceRow }) {
       <Route path="/" element={<Today device={device} />} />
       <Route path="/interviews" element={<Interviews device={device} />} />
       <Route path="/map" element={<MapPage />} />
+      <Route path="/visits" element={<Visits />} />
+      <Route path="/visits/:visit" element={<VisitPage />} />
       <Route path="/receipts" element={<ReceiptsPage device={device} />} />
       <Route path="/me" element={<Me device={device} />} />
       <Route path="/interviews/:uuid" element={<Fill />} />

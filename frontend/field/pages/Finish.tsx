@@ -1,3 +1,4 @@
+import { useLiveQuery } from 'dexie-react-hooks';
 import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { theEngine } from '../../shared/engine/client';
@@ -5,9 +6,13 @@ import type { ExerciseDifference, Finding } from '../../shared/engine/types';
 import { directionOf } from '../../shared/interview/languages';
 import { textsIn } from '../../shared/interview/texts';
 import { packInterview } from '../store/interviews';
+import { useFrame } from '../store/day';
+import { readInterview } from '../store/kept';
 import { useSync } from '../store/syncContext';
 import { TROUBLES, troubleOf } from '../store/troubles';
+import type { Outcome } from '../store/visits';
 import { useTexts, type FieldText } from '../texts/texts';
+import { called } from '../ui/visits';
 
 interface Props {
   uuid: string;
@@ -28,7 +33,7 @@ export function Finish({ uuid, language, practice, onGo, onBack, onPractised }: 
   const navigate = useNavigate();
   const sync = useSync();
   const t = textsIn(language);
-  const { t: own } = useTexts();
+  const { t: own, language: spoken } = useTexts();
   useEffect(() => {
     theEngine()
       .call('findings', uuid)
@@ -41,11 +46,13 @@ export function Finish({ uuid, language, practice, onGo, onBack, onPractised }: 
       });
   }, [uuid]);
   const open = findings?.filter((f) => f.kept === '') ?? [];
+  const { outcomes, visited } = useOutcomes(uuid);
+  const [outcome, setOutcome] = useState('');
 
   const pack = async (unfinished: string) => {
     setBusy(true);
     try {
-      const differences = await packInterview(uuid, unfinished);
+      const differences = await packInterview(uuid, unfinished, outcome);
       void sync.run();
       if (differences === null) void navigate('/');
       else onPractised(differences);
@@ -91,6 +98,24 @@ export function Finish({ uuid, language, practice, onGo, onBack, onPractised }: 
             <span className="line-side">›</span>
           </button>
         ))}
+        {visited && (
+          <label className="visit-ends">
+            {own('visitEndsAs')}
+            <select
+              className="typed"
+              value={outcome === '' ? (outcomes[0]?.code ?? '') : outcome}
+              onChange={(event) => {
+                setOutcome(event.target.value);
+              }}
+            >
+              {outcomes.map((one) => (
+                <option key={one.code} value={one.code}>
+                  {called(outcomes, one.code, spoken)}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
         {problem !== '' && (
           <p className="note must" role="alert">
             {own(problem)}
@@ -120,6 +145,16 @@ export function Finish({ uuid, language, practice, onGo, onBack, onPractised }: 
       </footer>
     </div>
   );
+}
+
+/** The outcomes with which a visit may end that this interview was begun on; whole interviews first. */
+function useOutcomes(uuid: string) {
+  const frame = useFrame();
+  const interview = useLiveQuery(() => readInterview(uuid), [uuid]);
+  const visited = interview?.visited !== undefined && interview.correction === undefined && interview.practice === 0;
+  const outcomes = [...(frame?.outcomes ?? [])].filter((one) => !one.names_moment);
+  const rank = (one: Outcome) => ['interview', 'partial'].indexOf(one.counts_as) >>> 0;
+  return { outcomes: outcomes.sort((a, b) => rank(a) - rank(b)), visited: visited && frame !== undefined };
 }
 
 /** An interview that broke off is packed with the reason, so that nobody is stuck with it. */

@@ -7,6 +7,7 @@ import { db, type DeviceRow, type InterviewListed, type ReleaseRow } from '../st
 import { listInterviews } from '../store/kept';
 import { startInterview } from '../store/interviews';
 import { takeUp } from '../store/left';
+import { useFrame, usePlanned } from '../store/day';
 import { aboutPhone, isMetered } from '../store/phone';
 import { useSettings } from '../store/settings';
 import { useSync } from '../store/syncContext';
@@ -14,6 +15,7 @@ import { problemWords } from '../texts/problems';
 import { useTexts } from '../texts/texts';
 import { Frame } from '../ui/Frame';
 import { InterviewLine } from '../ui/InterviewLine';
+import { VisitLine } from '../ui/VisitLine';
 import { SHAPES, dayAndTime, dayInFull, isToday, timeOf } from '../ui/states';
 import { changeOver } from '../store/update';
 import { useReadiness, useUpdateWaiting } from '../ui/useReadiness';
@@ -75,6 +77,7 @@ export function Today({ device }: { device: DeviceRow }) {
       {sentBack.map((row) => (
         <InterviewLine key={row.uuid} row={row} />
       ))}
+      <VisitsOfToday />
       {begun.length > 0 && <h2>{t('goOn')}</h2>}
       <First rows={begun} />
       <LeftAtOffice device={device} here={new Set(rows.map((row) => row.uuid))} />
@@ -82,7 +85,7 @@ export function Today({ device }: { device: DeviceRow }) {
       <First rows={packed} />
       {handedIn.length > 0 && <h2>{t('reachedToday')}</h2>}
       <First rows={handedIn} />
-      {inHand.length + packed.length + handedIn.length === 0 && (
+      {inHand.length + packed.length + handedIn.length === 0 && device.visits === undefined && (
         <div className="empty">
           <p>
             <b>{t('nothingToday')}</b>
@@ -91,6 +94,28 @@ export function Today({ device }: { device: DeviceRow }) {
         </div>
       )}
     </Frame>
+  );
+}
+
+const VISITS_SHOWN = 8;
+
+/** Whom to visit next, in the order of the day. */
+function VisitsOfToday() {
+  const { t } = useTexts();
+  const frame = useFrame();
+  const planned = usePlanned(frame);
+  if (frame === undefined || planned === null || planned.length === 0) return null;
+  const due = planned.filter((visit) => visit.line.is_due);
+  return (
+    <>
+      <h2>{t('visitsToday', { count: due.length })}</h2>
+      {due.slice(0, VISITS_SHOWN).map((visit) => (
+        <VisitLine key={visit.visit} visit={visit} frame={frame} />
+      ))}
+      <Link className="plain-button as-button" to="/visits">
+        {t('allVisits', { count: planned.length })}
+      </Link>
+    </>
   );
 }
 

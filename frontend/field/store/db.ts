@@ -27,6 +27,8 @@ export interface DeviceRow {
   left?: Schemas['LeftOut'][];
   /** What this person has at the office, from all their phones. */
   tally?: Tally;
+  /** What holds for the visits here, and what tells that they are those of the office. */
+  visits?: VisitsFrame;
   /** The round that the day of the last contact belonged to. */
   round?: Schemas['Round'] | null;
   /** How many seconds this phone's clock is ahead of the office's, when it was last heard; behind is negative. */
@@ -35,6 +37,23 @@ export interface DeviceRow {
 
 export type Settings = Schemas['FieldProfile'];
 export type Tally = Schemas['TallyOut'];
+
+/** What holds for visits besides each of them. */
+export type VisitsFrame = Pick<Schemas['CarriedVisits'], 'time_zone' | 'outcomes' | 'lists'> & { mark: string };
+
+/** A visit of this person, sealed. */
+export interface VisitRow {
+  visit: string;
+  sealed: Bytes;
+}
+
+/** An attempt at a visit, sealed; `sent` once the office has it. */
+export interface AttemptRow {
+  identity: string;
+  sent: 0 | 1;
+  sealed: Bytes;
+  problem?: string;
+}
 
 /** A key of the vault (vault.ts), wrapped by the PIN and for the study; the newest generation seals. */
 export interface VaultRow {
@@ -123,6 +142,8 @@ export interface InterviewName {
   labelPath: string;
   stoppedAt: string;
   correction?: Correction;
+  /** The visit that it was begun on. */
+  visited?: VisitedOn;
 }
 
 /** What an interview knows of whom it is about before it begins: the unit, what rules ask of it, the earlier round. */
@@ -143,7 +164,6 @@ export interface InterviewContent {
   /** What the enumerator remarked, by path. */
   remarks?: Record<string, string>;
   place?: PlaceNoted;
-  visited?: VisitedOn;
   raw?: string;
 }
 
@@ -218,6 +238,8 @@ class FieldDatabase extends Dexie {
   carried!: EntityTable<CarriedRow, 'name'>;
   sheets!: EntityTable<SheetRow, 'hash'>;
   sheetPieces!: Table<SheetPiece, [hash: string, at: number]>;
+  visits!: EntityTable<VisitRow, 'visit'>;
+  attempts!: EntityTable<AttemptRow, 'identity'>;
   attachments!: Table<AttachmentRow, [interview: string, hash: string]>;
 
   constructor() {
@@ -238,6 +260,7 @@ class FieldDatabase extends Dexie {
     // What earlier builds kept in the open is sealed once there is a key (resealing.ts).
     this.version(6).stores({ vault: 'generation' });
     this.version(7).stores({ carried: 'name, takenAt', sheets: 'hash', sheetPieces: '[hash+at], hash' });
+    this.version(8).stores({ visits: 'visit', attempts: 'identity, sent' });
   }
 }
 

@@ -19,6 +19,7 @@ import {
   type VisitedOn,
 } from './db';
 import { addInterview, changeInterview, readInterview } from './kept';
+import { keepAttempt, outcomeAfter } from './visits';
 
 type InterviewDocument = Schemas['InterviewDocument'];
 export type PackedAnswers = Pick<InterviewDocument, 'answers' | 'derived' | 'kept' | 'language'>;
@@ -182,9 +183,14 @@ export function documentOf(
 
 /**
  * Seal an interview: what is handed in, word for word, and its hash. `unfinished` says why, where it has to be. Returns
- * what was entered otherwise than in the exercise, null where it was none.
+ * what was entered otherwise than in the exercise, null where it was none. A visit that it was made on ends with
+ * `outcome`, or with what follows from its being whole.
  */
-export async function packInterview(uuid: string, unfinished: string): Promise<ExerciseDifference[] | null> {
+export async function packInterview(
+  uuid: string,
+  unfinished: string,
+  outcome = '',
+): Promise<ExerciseDifference[] | null> {
   const row = await readInterview(uuid);
   const device = await db.device.get('me');
   if (!row || !device) throw new Error('This interview is no longer on the phone.');
@@ -205,8 +211,28 @@ export async function packInterview(uuid: string, unfinished: string): Promise<E
     changedAt: packedAt,
     problem: undefined,
   }));
+  if (row.visited !== undefined && row.correction === undefined && row.practice === 0)
+    await endVisit(row, device, outcome === '' ? outcomeAfter(device.visits, unfinished) : outcome, packedAt);
   await theEngine().call('close', uuid);
   return differences;
+}
+
+/** Tell how the visit ended that an interview was made on: one without any outcome is told by the interview alone. */
+async function endVisit(row: Interview, device: DeviceRow, outcome: string, at: string): Promise<void> {
+  const { visited, place } = row;
+  if (visited === undefined || visited.visit === '' || device.visits === undefined || outcome === '') return;
+  const known = place !== undefined && 'latitude' in place ? place : null;
+  await keepAttempt({
+    visit: visited.visit,
+    outcome,
+    at,
+    appointment: null,
+    remark: '',
+    interview: row.uuid,
+    latitude: known?.latitude ?? null,
+    longitude: known?.longitude ?? null,
+    accuracy: known?.accuracy ?? null,
+  });
 }
 
 /** The present moment with the phone's own offset, so that `today` is the enumerator's day. */

@@ -34,8 +34,8 @@ export async function sealInterview(interview: Interview, turn: number): Promise
     ...head
   } = interview;
   const [name, content] = await Promise.all([
-    sealJson({ label, labelPath, stoppedAt, correction }),
-    sealJson({ path, answers, kept, events, remarks, place, visited, raw }),
+    sealJson({ label, labelPath, stoppedAt, correction, visited }),
+    sealJson({ path, answers, kept, events, remarks, place, raw }),
   ]);
   return { ...(head satisfies InterviewHead), turn, name, content };
 }

@@ -16,6 +16,24 @@ export function notedBy(release: Pick<ReleaseRow, 'compiled'> | undefined): Note
   return { ...ANYWAY, ...chosen };
 }
 
+const AT_ONCE_MS = 8_000;
+
+/** Where the phone is now, as far as it knows within some seconds; null where it does not. */
+export function placeNow(): Promise<{ latitude: number; longitude: number; accuracy: number } | null> {
+  if (!('geolocation' in navigator)) return Promise.resolve(null);
+  return new Promise((resolve) => {
+    navigator.geolocation.getCurrentPosition(
+      ({ coords: { latitude, longitude, accuracy } }) => {
+        resolve({ latitude, longitude, accuracy: Number(accuracy.toFixed(1)) });
+      },
+      () => {
+        resolve(null);
+      },
+      { enableHighAccuracy: true, timeout: AT_ONCE_MS, maximumAge: 60_000 },
+    );
+  });
+}
+
 /** Note where an interview began, once the phone knows; that it could not be had is noted too. */
 export function notePlace(uuid: string): void {
   // Once it is packed nothing is added any more.

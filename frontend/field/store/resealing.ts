@@ -18,6 +18,12 @@ export async function resealAll(): Promise<void> {
   await resealToken(newest);
   for (const uuid of await db.interviews.toCollection().primaryKeys()) await resealInterview(uuid, newest);
   for (const key of await db.attachments.toCollection().primaryKeys()) await resealFile(key, newest);
+  for (const row of await db.visits.toArray())
+    if (generationOf(row.sealed) < newest)
+      await db.visits.update(row.visit, { sealed: await sealJson(await unsealJson(row.sealed)) });
+  for (const row of await db.attempts.toArray())
+    if (generationOf(row.sealed) < newest)
+      await db.attempts.update(row.identity, { sealed: await sealJson(await unsealJson(row.sealed)) });
   if (hasFormer) await dropFormer(newest);
   await db.vault.update(newest, { whole: true });
 }

@@ -73,6 +73,13 @@ export const handInFile = (
     call(`/interviews/${file.interview}/files/${file.hash}${query}`, sent, token),
   );
 
+/** All visits of this person. */
+export const fetchVisits = (token: string) => call<Schemas['CarriedVisits']>('/visits', { method: 'GET' }, token);
+
+/** Tell an attempt at a visit. */
+export const tellAttempt = (token: string, identity: string, attempt: Schemas['AttemptTold']) =>
+  call<Schemas['AttemptReceipt']>(`/attempts/${identity}`, { method: 'PUT', body: JSON.stringify(attempt) }, token);
+
 /** What this person has handed in, a page at a time, the newest first. */
 export const receipts = (token: string, before: number | null) =>
   call<Schemas['ReceiptLine'][]>(

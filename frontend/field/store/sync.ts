@@ -12,6 +12,7 @@ import { fetchMedia, fetchReleases, forgetOldReleases } from './releases';
 import { takeBack } from './sentBack';
 import { tellSending } from './progress';
 import * as server from './server';
+import { attemptsWait, holdVisits, tellAttempts } from './visits';
 import { holdSheets } from './sheets';
 import { problemWords } from '../texts/problems';
 import { wordsHere } from '../texts/texts';
@@ -51,11 +52,12 @@ async function synchronise(mode: SyncMode): Promise<SyncOutcome> {
     if (device === undefined || token === null) return { reached: false, handedIn, problem: '' };
     if (maySend(device, mode)) {
       handedIn = await handInAll(token);
+      await tellAttempts(token, stopsAll, wordsOf);
       await sendCarried(token, stopsAll, wordsOf);
     }
     if (!isOpen() && (await isPinned())) {
       // Locked: what waited was sent, and nothing is fetched for nobody.
-      if ((await headsIn('packed')).length === 0) forgetKeys();
+      if ((await headsIn('packed')).length === 0 && !(await attemptsWait())) forgetKeys();
       return { reached: true, handedIn, problem: '' };
     }
     const problem = await refresh(token);
@@ -163,7 +165,10 @@ async function refresh(token: string): Promise<string> {
   });
   if (isOpen()) await wrapForStudy(studyKey);
   const unread = await fetchReleases(token, profile.releases);
-  if (isOpen()) await takeBack(token, profile.sent_back);
+  if (isOpen()) {
+    await takeBack(token, profile.sent_back);
+    await holdVisits(token, profile.visits);
+  }
   await forgetOldReleases(profile.releases, profile.withdrawn);
   await fetchMedia(token);
   await forgetOld();

@@ -70,6 +70,38 @@ export interface Calls {
   remaining: { args: [session: string, path: string]; result: number };
   packed: { args: [session: string]; result: PackedInterview };
   exercise: { args: [session: string, exercise: Exercise]; result: ExerciseDifference[] };
+  dayOfVisits: { args: [day: Day]; result: DayLine[] };
+}
+
+/** Visits as core/visits/day.py reads them, all moments by the study's clock. */
+export interface Day {
+  now: string;
+  here: [latitude: number, longitude: number] | null;
+  lists: Record<
+    string,
+    {
+      rules: { most: number; hours_apart: number; other_parts_of_day: boolean };
+      ending: string[];
+      passing_on: string[];
+    }
+  >;
+  visits: {
+    visit: string;
+    list: string;
+    place: number[] | null;
+    attempts: { outcome: string; at: string; appointment: string | null; own: boolean }[];
+  }[];
+}
+
+/** One visit in the order of the day. */
+export interface DayLine {
+  visit: string;
+  standing: 'open' | 'to pass on' | 'tried enough' | 'ended';
+  is_due: boolean;
+  before: string | null;
+  part: 'morning' | 'afternoon' | 'evening' | null;
+  appointment: string | null;
+  metres: number | null;
 }
 
 export type CallName = keyof Calls;

@@ -24,6 +24,10 @@ interface Session {
   destroy(): void;
 }
 
+interface DayModule {
+  day_of_visits(day: string): string;
+}
+
 interface SessionModule {
   load_release(key: string, compiled: string): void;
   Session(release: string, interview: string, outside: string): Session;
@@ -39,7 +43,7 @@ interface PyodideModule {
   loadPyodide(options: Record<string, unknown>): Promise<PyodideInterface>;
 }
 
-let engine: Promise<{ python: SessionModule; fromSnapshot: boolean }> | null = null;
+let engine: Promise<{ python: SessionModule; visits: DayModule; fromSnapshot: boolean }> | null = null;
 const sessions = new Map<string, Session>();
 
 async function fetched(name: string): Promise<Response> {
@@ -75,7 +79,11 @@ async function startEngine() {
     fromSnapshot = false;
     return startFromModules(pyodide);
   });
-  return { python: python.pyimport('skavo.core.interview.session') as SessionModule, fromSnapshot };
+  return {
+    python: python.pyimport('skavo.core.interview.session') as SessionModule,
+    visits: python.pyimport('skavo.core.visits.day') as DayModule,
+    fromSnapshot,
+  };
 }
 
 /** A start that failed is not the last one: what was missing may be there the next time. */
@@ -96,7 +104,7 @@ function session(name: string): Session {
 const read = (text: string): unknown => JSON.parse(text) as unknown;
 
 async function run({ call, args }: Request): Promise<unknown> {
-  const { python, fromSnapshot } = await started();
+  const { python, visits, fromSnapshot } = await started();
   const name = args[0] as string;
   switch (call) {
     case 'start':
@@ -129,6 +137,8 @@ async function run({ call, args }: Request): Promise<unknown> {
     case 'speak':
       session(name).speak(args[1] as string);
       return null;
+    case 'dayOfVisits':
+      return read(visits.day_of_visits(JSON.stringify(args[0])));
     case 'remaining':
       return session(name).remaining(args[1] as string);
     case 'exercise':

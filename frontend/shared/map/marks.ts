@@ -62,7 +62,13 @@ export const placedIn = (marks: Mark[], at: (mark: Mark) => L.Point): Map<string
 const PLAIN: Look = { shape: 'disc', colour: 'rgb(31 85 64 / 65%)' };
 
 /** Draw one mark with its middle at (x, y), `radius` pixels in each direction. */
-export function drawMark(context: CanvasRenderingContext2D, { shape, colour }: Look, x: number, y: number, radius: number) {
+export function drawMark(
+  context: CanvasRenderingContext2D,
+  { shape, colour }: Look,
+  x: number,
+  y: number,
+  radius: number,
+) {
   const disc = () => {
     context.beginPath();
     context.arc(x, y, radius, 0, 2 * Math.PI);

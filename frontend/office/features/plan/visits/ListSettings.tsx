@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { locale, t } from '../../../texts/texts';
 import { messageOf } from '../../../ui/states';
 import { useMay, useStudy } from '../../../ui/study';
-import { OutcomeMark } from './OutcomeMark';
+import { OutcomeMark } from '../../../../shared/map/OutcomeMark';
 import { RulesForm } from './RulesForm';
 import {
   acts,

@@ -4,7 +4,7 @@ import { Fragment, useState } from 'react';
 import { locale, t } from '../../../texts/texts';
 import { Loaded } from '../../../ui/states';
 import type { Schemas } from '../../../../shared/api/client';
-import { OutcomeMark } from './OutcomeMark';
+import { OutcomeMark } from '../../../../shared/map/OutcomeMark';
 import { called, lookOf, useRates, type By, type Outcome, type VisitList } from './visits';
 
 const number = new Intl.NumberFormat(locale);

@@ -7,7 +7,7 @@ import { Marks } from '../../../../shared/map/marks';
 import { SheetsContext } from '../../../../shared/map/sheets';
 import { useLeaflet } from '../../../../shared/map/useLeaflet';
 import { t } from '../../../texts/texts';
-import { OutcomeMark } from './OutcomeMark';
+import { OutcomeMark } from '../../../../shared/map/OutcomeMark';
 import { called, CLASS_ORDER, CLASSES, lookOf, lookOfClass, type Class, type Outcome, type Visit } from './visits';
 
 interface Props {

@@ -7,7 +7,7 @@ import { locale, t } from '../../../texts/texts';
 import { clockAt, momentAt, useMoments } from '../../../ui/moments';
 import { messageOf } from '../../../ui/states';
 import { useMay, useStudy } from '../../../ui/study';
-import { OutcomeMark } from './OutcomeMark';
+import { OutcomeMark } from '../../../../shared/map/OutcomeMark';
 import { acts, called, lookOf, STANDINGS, useVisitAct, type Outcome, type Visit } from './visits';
 
 const metres = new Intl.NumberFormat(locale, { style: 'unit', unit: 'meter', maximumFractionDigits: 0 });

@@ -2,7 +2,7 @@
 import { Checkbox, Pagination } from 'antd';
 import { t } from '../../../texts/texts';
 import { useMoments } from '../../../ui/moments';
-import { OutcomeMark } from './OutcomeMark';
+import { OutcomeMark } from '../../../../shared/map/OutcomeMark';
 import { called, lookOf, STANDINGS, type Outcome, type VisitLine } from './visits';
 
 interface Props {

@@ -1,5 +1,5 @@
 // The mark of an outcome beside its words: the one that stands on the map.
-import type { Look } from '../../../../shared/map/marks';
+import type { Look } from './marks';
 
 export function OutcomeMark({ look: { shape, colour } }: { look: Look }) {
   return (

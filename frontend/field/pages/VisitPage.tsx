@@ -81,7 +81,7 @@ function Shown({ visit, frame }: { visit: Planned; frame: VisitsFrame }) {
         </button>
         <h1 dir="auto">{visit.label}</h1>
       </header>
-      <main className="frame-body">
+      <main className="frame-body padded">
         <p className="visit-where" dir="auto">
           {[visit.area, visit.key === visit.label ? '' : visit.key].filter((piece) => piece !== '').join(' · ')}
           {visit.line.metres !== null && ` · ${distance(visit.line.metres, t)}`}
@@ -92,6 +92,7 @@ function Shown({ visit, frame }: { visit: Planned; frame: VisitsFrame }) {
             {visit.remark}
           </p>
         )}
+        {!telling && visit.attempts.length === 0 && <p className="quiet">{t('nobodyYet')}</p>}
         {!telling && (
           <ol className="attempts">
             {[...visit.attempts].reverse().map((attempt, at, all) => (

@@ -25,17 +25,19 @@ export function Visits() {
   ];
   return (
     <Frame head={<h1>{t('visits')}</h1>}>
-      <input
-        className="typed find"
-        type="search"
-        aria-label={t('findVisit')}
-        placeholder={t('findVisit')}
-        value={words}
-        onChange={(event) => {
-          setWords(event.target.value);
-          setShown(SHOWN_AT_ONCE);
-        }}
-      />
+      <div className="find">
+        <input
+          className="typed"
+          type="search"
+          aria-label={t('findVisit')}
+          placeholder={t('findVisit')}
+          value={words}
+          onChange={(event) => {
+            setWords(event.target.value);
+            setShown(SHOWN_AT_ONCE);
+          }}
+        />
+      </div>
       {frame !== undefined &&
         parts.map(([title, visits]) =>
           visits.length === 0 ? null : (

@@ -57,25 +57,27 @@ const AGAIN_MS = 60_000;
 /** The way is thought over again once one has gone so far, in degrees: some hundred metres. */
 const STEP = 0.001;
 
-/** All visits in the order of the day; null until they are known. */
-export function usePlanned(frame: VisitsFrame | undefined, follow = true): Planned[] | null {
+/**
+ * All visits in the order of the day; null until they are known. `known` is where one is, for a page that follows that
+ * itself.
+ */
+export function usePlanned(frame: VisitsFrame | undefined, known?: Fix | null): Planned[] | null {
   const visits = useLiveQuery(listVisits, []);
   const [lines, setLines] = useState<DayLine[] | null>(null);
   const [here, setHere] = useState<Fix | null>(null);
   const [minute, setMinute] = useState(0);
   useEffect(() => {
-    if (!follow || frame === undefined) return;
-    return ofDevice.watch(
-      (fix) => {
-        setHere((before) =>
-          before !== null && Math.hypot(before.latitude - fix.latitude, before.longitude - fix.longitude) < STEP
-            ? before
-            : fix,
-        );
-      },
-      () => undefined,
-    );
-  }, [follow, frame]);
+    const go = (fix: Fix) => {
+      setHere((before) =>
+        before !== null && Math.hypot(before.latitude - fix.latitude, before.longitude - fix.longitude) < STEP
+          ? before
+          : fix,
+      );
+    };
+    if (known === undefined) return ofDevice.watch(go, () => undefined);
+    if (known !== null) go(known);
+    return undefined;
+  }, [known]);
   useEffect(() => {
     const passing = setInterval(() => {
       setMinute((before) => before + 1);

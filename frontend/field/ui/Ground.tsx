@@ -22,7 +22,7 @@ export default function Ground() {
   const { map, place } = useLeaflet(sheets, { nearer: t('nearer'), farther: t('farther') });
   const fix = useOneself(map);
   const frame = useFrame();
-  const planned = usePlanned(frame);
+  const planned = usePlanned(frame, fix);
   const [picked, setPicked] = useState('');
   const placed = planned?.filter((one) => one.place !== null) ?? null;
   const next = placed?.find((one) => one.visit === picked) ?? placed?.find((one) => one.line.is_due);

@@ -43,7 +43,7 @@ def test_appointments_of_today_come_first_then_what_is_due_by_distance_then_the_
     assert [line["visit"] for line in found] == ["agreed", "near", "far", "nowhere", "waits", "done", "refused"]
     by_visit = {line["visit"]: line for line in found}
     assert by_visit["agreed"]["is_due"] and by_visit["agreed"]["appointment"] == "2027-03-16T15:00:00+12:00"
-    assert by_visit["near"]["metres"] == 1112.0 and by_visit["far"]["metres"] == 2223.9
+    assert by_visit["near"]["metres"] == 1112.0 and by_visit["far"]["metres"] == 3335.9
     assert by_visit["waits"]["before"] == "2027-03-16T13:00:00+12:00" and not by_visit["waits"]["is_due"]
     assert [by_visit[name]["standing"] for name in ("done", "refused")] == ["ended", "to pass on"]
 

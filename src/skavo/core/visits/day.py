@@ -17,8 +17,7 @@ _MOST_IN_ORDER = 150
 
 class DayLine(TypedDict):
     """One visit of a day: where it stands, what the rules say of the next attempt, moments in ISO 8601 with the study's
-    offset; `is_due` once the next attempt may be made. `metres` is how far it is from where the one before it lies, None
-    where that is not known."""
+    offset; `is_due` once the next attempt may be made. `metres` is how far it is from here, None where that is not known."""
 
     visit: str
     standing: Standing
@@ -101,7 +100,7 @@ def _by_distance(due: list[_Said], start: Place | None) -> list[_Said]:
 
 
 def _lines(said: list[_Said], here: list[float] | None, now: datetime) -> Iterator[DayLine]:
-    before = None if here is None else (here[0], here[1])
+    start = None if here is None else (here[0], here[1])
     for visit, found in said:
         place = _place(visit)
         yield {
@@ -111,6 +110,5 @@ def _lines(said: list[_Said], here: list[float] | None, now: datetime) -> Iterat
             "before": None if found.before is None else found.before.isoformat(),
             "part": found.part,
             "appointment": None if found.appointment is None else found.appointment.isoformat(),
-            "metres": None if before is None or place is None else round(metres(before, place), 1),
+            "metres": None if start is None or place is None else round(metres(start, place), 1),
         }
-        before = place or before

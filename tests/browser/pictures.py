@@ -58,6 +58,12 @@ def unfold(screen: Screen) -> None:
     screen.find(".unit-line.chosen + .unit-line[aria-level='4']")
 
 
+def tried(screen: Screen) -> None:
+    """A visit in hand that somebody has been to."""
+    screen.click(".visit-table tbody tr:has(.visit-next:not(:empty)) .visit-name")
+    screen.find(".attempts li")
+
+
 def correct_again(server: Server) -> None:
     """An interview comes in again from another phone, after the desk has worked on it: it waits for a decision."""
     with server.store.reading() as session:
@@ -89,6 +95,7 @@ class Pictures:
             "logbook": ("", ".matter", None),
             "register": ("plan/registers", ".unit-line", lambda: unfold(screen)),
             "samples": ("plan/samples", ".strata tbody tr", None),
+            "visits": ("plan/visits?area=Tarrow+Fen", ".visit-table tbody tr", lambda: tried(screen)),
             "script": ("questionnaire?part=w_paid&pane=rehearsal", ".order-line", lambda: rehearse(screen)),
             "script-phone": ("questionnaire?part=w_outcome&pane=phone", ".phone .choice", None),
             "people": ("people", ".ant-table-row", None),
@@ -98,11 +105,6 @@ class Pictures:
             "clean": ("clean", ".ant-table-row", None),
             "combine": ("combine", ".join-figure", None),
             "analyse": ("analyse?table=1", ".figures", lambda: screen.click(".figure-cell", 3)),
-            "hand-over": (
-                "hand-over",
-                ".formats",
-                lambda: (screen.press("Make the extract"), screen.sees("workshop.xlsx")),
-            ),
         }
         for name, (address, ready, act) in pages.items():
             screen.browser.get(f"{self.server.address}studies/1/{address}")
@@ -119,14 +121,8 @@ class Pictures:
         screen.browser.quit()
 
     def drawers(self, screen: Screen) -> None:
-        """What opens over the script: code lists, the flow."""
+        """What opens over the script: the flow."""
         address = f"{self.server.address}studies/1/questionnaire?part=w_workers&pane=flow"
-        screen.browser.get(address)
-        screen.click('.script-bar button[aria-label="More"]')
-        screen.press("Code lists")
-        screen.press("street")
-        screen.find(".tree-row")
-        self.shot(screen, "lists")
         screen.browser.get(address)
         screen.press("The whole questionnaire")
         screen.find(".flow-block")
@@ -134,9 +130,17 @@ class Pictures:
 
     def phone(self) -> None:
         screen = Screen(open_chromium(PHONE))
+        screen.browser.execute_cdp_cmd("Browser.grantPermissions", {"permissions": ["geolocation"]})
+        here = {"latitude": -47.0195, "longitude": -122.3105, "accuracy": 9}
+        screen.browser.execute_cdp_cmd("Emulation.setGeolocationOverride", here)
         code = pairing_code(self.server.store, 1, "Ilse Varn")
         pair(screen, self.server.address, code)
         screen.until(lambda: screen.count(".note") == 0, "ready")
+        screen.find(".line .outcome-mark")
+        screen.press("Map")
+        screen.find(".map-next")
+        self.shot(screen, "phone-map")
+        screen.press("Today")
         cut_network(screen.browser, True)
         screen.press("Start an interview")
         for _ in ("visit", "arrived", "position"):

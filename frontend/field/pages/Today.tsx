@@ -77,10 +77,10 @@ export function Today({ device }: { device: DeviceRow }) {
       {sentBack.map((row) => (
         <InterviewLine key={row.uuid} row={row} />
       ))}
-      <VisitsOfToday />
       {begun.length > 0 && <h2>{t('goOn')}</h2>}
       <First rows={begun} />
       <LeftAtOffice device={device} here={new Set(rows.map((row) => row.uuid))} />
+      <VisitsOfToday />
       {packed.length > 0 && <h2>{t('waitingToBeSent')}</h2>}
       <First rows={packed} />
       {handedIn.length > 0 && <h2>{t('reachedToday')}</h2>}

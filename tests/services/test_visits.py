@@ -422,7 +422,6 @@ def test_a_phone_knows_of_a_unit_and_of_the_earlier_round_what_rules_ask_and_not
             "id": line.key,
             "label": line.label,
             "kind": "workshop",
-            "under": carried.known.units[unit]["under"],
             "condition": "good",
         }
     }
@@ -437,8 +436,14 @@ def test_a_phone_knows_of_a_unit_and_of_the_earlier_round_what_rules_ask_and_not
         assert (interview.visit_id, interview.unit_id, interview.problem) == (visit.id, visit.unit_id, "")
         (row,) = interview.laid_out[next(iter(interview.laid_out))]
         assert (row["values"]["id_condition_before"], row["values"]["id_plate"]) == ("good", line.key)
-    # The next visit to the same unit knows what was answered.
-    assert field.device().visits[0].known.earlier == {"condition": "poor", "workers": 4}
+    # The next visit to the same unit knows what was answered; this one, which it was answered on, does not.
+    assert field.device().visits[0].known.earlier == {}
+    again = field.make("Round 2", named=UnitsByKey(kind=field.plan.shop.id, keys=[line.key]))
+    (next_line,) = list_visits(field.desk, again.id, VisitsQuery()).lines
+    share = Share(person_id=field.people["Ilse"], visits=[next_line.id])
+    give(field.desk, again.id, GiveIn(shares=[share], version=again.version))
+    (later,) = [visit for visit in field.device().visits if visit.list_id == again.id]
+    assert later.known.earlier == {"condition": "poor", "workers": 4}
     assert show_visit(field.desk, line.id).interviews == [interview.id]
 
 

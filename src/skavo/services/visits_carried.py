@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterator
 from datetime import datetime, timedelta
 from hashlib import sha256
 from typing import Any
 from weakref import WeakKeyDictionary
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
-from sqlalchemy import select
+from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
 
 from skavo.core.interview.release import Release as CompiledRelease
@@ -32,6 +33,7 @@ from skavo.store.models import (
 from skavo.store.registers import Register, Registers
 from skavo.store.visits import attempts_at, how_it_ends, keep_attempt
 
+_AT_ONCE = 500
 _MOST_AHEAD = timedelta(days=3660)
 
 
@@ -114,8 +116,8 @@ def visits_for(session: Session, registers: Registers, device: Device) -> Carrie
     wanted = select(Visit).where(*mine, Visit.list_id.in_([found.id for found in lists]))
     visits = [] if device.person_id is None else list(session.scalars(wanted.order_by(Visit.area, Visit.key, Visit.id)))
     tried = attempts_at(session, [visit.id for visit in visits])
-    held = {visit.list_id for visit in visits}
-    told = {found.id: _Told(session, registers, found) for found in lists if found.id in held}
+    held = {found.id: [visit for visit in visits if visit.list_id == found.id] for found in lists}
+    told = {found.id: _Told(session, registers, found, held[found.id]) for found in lists if held[found.id]}
     return CarriedVisits(
         time_zone=str(known.zone),
         outcomes=list(known.outcomes.values()),
@@ -125,7 +127,7 @@ def visits_for(session: Session, registers: Registers, device: Device) -> Carrie
                 rules=AttemptRules.model_validate(found.rules), due=found.due,
             )
             for found in lists
-            if found.id in held
+            if held[found.id]
         ],
         visits=[told[visit.list_id].visit(visit, tried[visit.id]) for visit in visits],
     )  # fmt: skip
@@ -142,13 +144,19 @@ class _Told:
     Only those fields go onto a phone that a rule of the questionnaire reads.
     """
 
-    def __init__(self, session: Session, registers: Registers, found: VisitList) -> None:
+    def __init__(self, session: Session, registers: Registers, found: VisitList, visits: list[Visit]) -> None:
         self.session = session
         self.register: Register = registers.of(session, found.study_id)
         self.questionnaire_id = found.questionnaire_id
         newest = newest_release(session, found.questionnaire_id)
         self.release = None if newest is None else loaded_release(newest)
         self.asked = Asked(frozenset(), frozenset()) if self.release is None else _asked_by(self.release)
+        units = [visit.unit_id for visit in visits if visit.unit_id is not None]
+        self.identities = dict(_of_units(session, (Unit.id, Unit.identity), units))
+        self.held = {}
+        if self.asked.of_unit:
+            above = (Unit.id, Unit.kind_id, Unit.key, Unit.label, Unit.answers, Unit.derived, Unit.above_id)
+            self.held = {row[0]: row for row in _of_units(session, above, units)}
 
     def visit(self, visit: Visit, attempts: list[VisitAttempt]) -> CarriedVisit:
         place = -1 if visit.unit_id is None else self.register.tree.place_of(visit.unit_id)
@@ -157,31 +165,35 @@ class _Told:
         return CarriedVisit(
             visit=visit.identity, list_id=visit.list_id, key=at.key, label=at.label or at.key, area=visit.area,
             place=None if at.latitude is None or at.longitude is None else [at.latitude, at.longitude],
-            remark=visit.remark, known=self._known(visit.unit_id), attempts=[_attempt(one, visit) for one in attempts],
+            remark=visit.remark, known=self._known(visit), attempts=[_attempt(one, visit) for one in attempts],
         )  # fmt: skip
 
-    def _known(self, unit_id: int | None) -> Known:
-        if unit_id is None:
+    def _known(self, visit: Visit) -> Known:
+        if visit.unit_id is None or visit.unit_id not in self.identities:
             return Known(unit=None, units={}, earlier={})
-        unit = self.session.get_one(Unit, unit_id)
-        kind = self.register.kinds[unit.kind_id]
+        identity = self.identities[visit.unit_id]
+        units = {identity: self._asked_of(visit.unit_id)} if self.asked.of_unit else {}
+        return Known(unit=identity, units=units, earlier=self._earlier(visit))
+
+    def _asked_of(self, unit_id: int) -> dict[str, Any]:
+        """What a rule may read of a unit: its own facts, and those fields that some rule of the questionnaire does read."""
+        _, kind_id, key, label, answers, derived, above_id = self.held[unit_id]
+        kind = self.register.kinds[kind_id]
         fields = {part.raw["variable"]: part.raw["id"] for part in kind.form.fields}
-        held = {**unit.answers, **unit.derived}
-        facts = {"id": unit.key, "label": unit.label or unit.key, "kind": kind.name, "under": self._above(unit)}
-        asked = {name: held.get(fields[name]) for name in sorted(self.asked.of_unit & fields.keys())}
-        told = {**facts, **{name: value for name, value in asked.items() if value is not None}}
-        units = {unit.identity: told} if self.asked.of_unit else {}
-        return Known(unit=unit.identity, units=units, earlier=self._earlier(unit_id))
+        values = {**answers, **derived}
+        told: dict[str, Any] = {"id": key, "label": label or key, "kind": kind.name}
+        if "under" in self.asked.of_unit and above_id is not None:
+            told["under"] = self.session.scalar(select(Unit.identity).where(Unit.id == above_id))
+        asked = {name: values.get(fields[name]) for name in sorted(self.asked.of_unit & fields.keys())}
+        return {**told, **{name: value for name, value in asked.items() if value is not None}}
 
-    def _above(self, unit: Unit) -> str:
-        above = self.session.get(Unit, unit.above_id) if unit.above_id is not None else None
-        return "" if above is None else above.identity
-
-    def _earlier(self, unit_id: int) -> dict[str, Any]:
-        """What the newest interview about a unit that counts held, of what rules ask of the earlier round."""
+    def _earlier(self, visit: Visit) -> dict[str, Any]:
+        """What the newest interview about a unit that counts, and was not made on this visit, held of what rules ask of
+        the earlier round."""
         if not self.asked.of_earlier or self.release is None:
             return {}
-        about = (Interview.unit_id == unit_id, Interview.questionnaire_id == self.questionnaire_id)
+        elsewhere = or_(Interview.visit_id.is_(None), Interview.visit_id != visit.id)
+        about = (Interview.unit_id == visit.unit_id, Interview.questionnaire_id == self.questionnaire_id, elsewhere)
         counting = select(Interview, Revision).join(Revision, Revision.interview_id == Interview.id)
         wanted = counting.where(
             *about, Revision.number == Interview.counting, Interview.practice.is_(False),
@@ -196,6 +208,12 @@ class _Told:
             return {}
         before = loaded_release(interview.release)
         return carried_over(read.document.answers, before, self.release, self.asked.of_earlier)
+
+
+def _of_units(session: Session, columns: tuple[Any, ...], unit_ids: list[int]) -> Iterator[Any]:
+    """Columns of units, some hundred at a time."""
+    for begin in range(0, len(unit_ids), _AT_ONCE):
+        yield from session.execute(select(*columns).where(Unit.id.in_(unit_ids[begin : begin + _AT_ONCE]))).tuples()
 
 
 _asked: WeakKeyDictionary[CompiledRelease, Asked] = WeakKeyDictionary()

@@ -17,6 +17,7 @@ const Plan = lazy(() => import('./features/plan/Plan'));
 const StudyFacts = lazy(() => import('./features/plan/StudyFacts'));
 const FieldsPage = lazy(() => import('./features/plan/registers/FieldsPage'));
 const SamplesPage = lazy(() => import('./features/plan/samples/SamplesPage'));
+const MapPage = lazy(() => import('./features/plan/ground/MapPage'));
 const VisitsPage = lazy(() => import('./features/plan/visits/VisitsPage'));
 const RegistersPage = lazy(() => import('./features/plan/registers/RegistersPage'));
 const ScriptPage = lazy(() => import('./features/questionnaire/ScriptPage'));
@@ -73,6 +74,7 @@ export function Office() {
             <Route path="registers" element={<RegistersPage />} />
             <Route path="samples" element={<SamplesPage />} />
             <Route path="visits" element={<VisitsPage />} />
+            <Route path="map" element={<MapPage />} />
           </Route>
           <Route path="plan/registers/fields/:questionnaireId" element={<FieldsPage />} />
           <Route path="questionnaire" element={<ScriptPage />} />

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import pytest
+from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from sqlalchemy import select
 
@@ -154,3 +155,27 @@ def test_a_day_without_a_network_comes_home(phone: Screen, whole_demo: Server) -
 
     phone.until(arrived, "both attempts and the interview are at the office")
     phone.until(lambda: "waits to be sent" not in phone.browser.find_element(By.TAG_NAME, "body").text)
+
+
+def test_the_map_tells_apart_gathers_and_takes_a_lasso(planner: Screen, whole_demo: Server) -> None:
+    planner.browser.get(f"{whole_demo.address}studies/1/plan/map?of=units&named=3")
+    planner.sees("640 on the map")
+    planner.sees("Cycles")
+    planner.choose("Told apart by", "Condition of the building")
+    planner.sees("not known")
+    groups = planner.browser.find_elements(By.CSS_SELECTOR, ".ground-groups b")
+    assert sum(int(one.text) for one in groups) == 640
+    planner.press("not known")
+    planner.until(lambda: "640 on the map" not in planner.find(".ground-side h2").text, "one group is left out")
+    ground = planner.find(".ground-map .leaflet-container")
+    planner.until(lambda: planner.count(".map-marks") == 1, "drawn")
+    planner.press("Lasso")
+    hand = ActionChains(planner.browser, duration=20)
+    hand.move_to_element_with_offset(ground, -400, -250).click_and_hold()
+    for east, south in ((400, -250), (400, 250), (-400, 250), (-400, -240)):
+        hand.move_to_element_with_offset(ground, east, south)
+    hand.release().perform()
+    planner.sees("in the lasso")
+    inside = int(planner.find(".ground-side h2").text.split()[0])
+    counted = planner.browser.find_elements(By.CSS_SELECTOR, ".ground-groups button:not(.off) b")
+    assert sum(int(one.text) for one in counted) == inside > 0

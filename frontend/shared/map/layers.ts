@@ -11,6 +11,8 @@ const MOST_NAMES = 300;
 
 /** Where sheets lie: below everything that a page draws. */
 export const GROUND = 'ground';
+/** Names lie below what a page draws: a mark is never written over. */
+export const NAMES = 'names';
 
 /** Draw a sheet on a map; what is returned takes it away again. */
 export async function drawSheet(map: L.Map, sheet: Sheet): Promise<() => void> {
@@ -57,6 +59,7 @@ function drawShapes(map: L.Map, whole: GeoJSON.FeatureCollection): () => void {
       layer.bindTooltip(document.createTextNode(name) as unknown as HTMLElement, {
         permanent: true,
         direction: 'center',
+        pane: NAMES,
         className: what === 'land' ? 'map-name land' : 'map-name',
       });
     },

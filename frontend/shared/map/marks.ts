@@ -123,15 +123,90 @@ export function drawMark(
   }
 }
 
+/** More marks than this in one square are drawn as one, with how many there are; nearer than this zoom none are. */
+const MOST_IN_SQUARE = 6;
+const ALL_APART_FROM = 16;
+
+/** Many marks drawn as one: how many look how, and where they lie. */
+export interface Cluster {
+  at: L.Point;
+  radius: number;
+  count: number;
+  looks: [Look, number][];
+  bounds: L.LatLngBounds;
+}
+
+/** The marks of one square as a cluster, in the middle of where they lie. */
+export function clusterOf(placed: readonly Placed[]): Cluster {
+  const looks = new Map<Look, number>();
+  const middle = L.point(0, 0);
+  for (const { mark, at } of placed) {
+    looks.set(mark.look ?? PLAIN, (looks.get(mark.look ?? PLAIN) ?? 0) + 1);
+    middle.x += at.x / placed.length;
+    middle.y += at.y / placed.length;
+  }
+  return {
+    at: middle,
+    radius: 11 + 2.2 * Math.log2(placed.length / MOST_IN_SQUARE + 1),
+    count: placed.length,
+    looks: [...looks].sort((a, b) => b[1] - a[1]),
+    bounds: L.latLngBounds(placed.map(({ mark }) => [mark.latitude, mark.longitude])),
+  };
+}
+
+/** Clusters of the squares that hold many; those that would cover each other become one. */
+export function clustersOf(squares: readonly Placed[][]): Cluster[] {
+  const found: { placed: Placed[]; cluster: Cluster }[] = [];
+  for (const square of squares) {
+    let one = { placed: square, cluster: clusterOf(square) };
+    for (let over = 0; over >= 0;) {
+      const { at, radius } = one.cluster;
+      over = found.findIndex(({ cluster }) => cluster.at.distanceTo(at) < cluster.radius + radius);
+      const [other] = over < 0 ? [] : found.splice(over, 1);
+      if (other === undefined) continue;
+      const placed = [...other.placed, ...one.placed];
+      one = { placed, cluster: clusterOf(placed) };
+    }
+    found.push(one);
+  }
+  return found.map(({ cluster }) => cluster);
+}
+
+/** A ring of the colours of what is in it, with the number. */
+function drawCluster(context: CanvasRenderingContext2D, { at, radius, count, looks }: Cluster) {
+  context.fillStyle = '#fff';
+  context.beginPath();
+  context.arc(at.x, at.y, radius + 3, 0, 2 * Math.PI);
+  context.fill();
+  let from = -Math.PI / 2;
+  context.lineWidth = 4;
+  for (const [look, many] of looks) {
+    const to = from + (2 * Math.PI * many) / count;
+    context.strokeStyle = look.colour;
+    context.beginPath();
+    context.arc(at.x, at.y, radius, from, to);
+    context.stroke();
+    from = to;
+  }
+  context.fillStyle = '#1f2a26';
+  context.font = '600 12px "IBM Plex Sans", sans-serif';
+  context.textAlign = 'center';
+  context.textBaseline = 'middle';
+  context.fillText(String(count), at.x, at.y + 0.5);
+}
+
 /** A layer of marks; `onChoose` is told the one that was pressed. */
 export class Marks extends L.Layer {
   private readonly canvas = document.createElement('canvas');
   private readonly tip = L.tooltip({ direction: 'top', offset: [0, -6] });
   private squares: ReadonlyMap<string, Placed[]> = new Map();
+  private clusters: Cluster[] = [];
 
   constructor(
     private readonly marks: Mark[],
     private readonly onChoose: (id: number) => void,
+    /** Whether many at one place are drawn as one, from afar. */
+    private readonly gathers = false,
   ) {
     super();
   }
@@ -165,7 +240,10 @@ export class Marks extends L.Layer {
     [this.canvas.style.width, this.canvas.style.height] = [`${String(size.x)}px`, `${String(size.y)}px`];
     const seen = map.getBounds().pad(0.05);
     const inside = this.marks.filter(({ latitude, longitude }) => seen.contains([latitude, longitude]));
-    this.squares = placedIn(inside, ({ latitude, longitude }) => map.latLngToContainerPoint([latitude, longitude]));
+    this.clusters = [];
+    const at = ({ latitude, longitude }: Mark) => map.latLngToContainerPoint([latitude, longitude]);
+    const apart = this.gathers && map.getZoom() < ALL_APART_FROM ? this.gathered(inside) : inside;
+    this.squares = placedIn(apart, at);
     const context = this.canvas.getContext('2d');
     if (context === null) return;
     context.scale(sharp, sharp);
@@ -174,16 +252,42 @@ export class Marks extends L.Layer {
         const look = mark.look ?? PLAIN;
         drawMark(context, look, at.x, at.y, look === PLAIN ? RADIUS : LOOKED);
       }
+    for (const cluster of this.clusters) drawCluster(context, cluster);
   };
 
+  /** Those that stand alone; all others are in the clusters. Squares lie on the ground, so that moving changes none. */
+  private gathered(marks: Mark[]): Mark[] {
+    const map = this._map;
+    const corner = map.getPixelBounds().min ?? L.point(0, 0);
+    const onGround = placedIn(marks, ({ latitude, longitude }) => map.project([latitude, longitude]));
+    const alone: Mark[] = [];
+    const many: Placed[][] = [];
+    for (const placed of onGround.values()) {
+      if (placed.length <= MOST_IN_SQUARE) alone.push(...placed.map(({ mark }) => mark));
+      else many.push(placed);
+    }
+    this.clusters = clustersOf(many).map((cluster) => ({ ...cluster, at: cluster.at.subtract(corner) }));
+    return alone;
+  }
+
+  private clusterAt(x: number, y: number): Cluster | undefined {
+    return this.clusters.find(({ at, radius }) => Math.hypot(at.x - x, at.y - y) <= radius + 3);
+  }
+
   private readonly choose = ({ containerPoint: { x, y } }: L.LeafletMouseEvent) => {
+    const cluster = this.clusterAt(x, y);
+    if (cluster !== undefined) {
+      this._map.fitBounds(cluster.bounds, { maxZoom: ALL_APART_FROM, padding: [40, 40], animate: false });
+      return;
+    }
     const mark = nearestMark(this.squares, x, y);
     if (mark !== undefined) this.onChoose(mark.id);
   };
 
   private readonly point = ({ containerPoint: { x, y } }: L.LeafletMouseEvent) => {
-    const mark = nearestMark(this.squares, x, y);
-    this._map.getContainer().style.cursor = mark === undefined ? '' : 'pointer';
+    const inCluster = this.clusterAt(x, y) !== undefined;
+    const mark = inCluster ? undefined : nearestMark(this.squares, x, y);
+    this._map.getContainer().style.cursor = mark === undefined && !inCluster ? '' : 'pointer';
     if (mark === undefined) {
       this.tip.remove();
       return;

@@ -2,7 +2,7 @@
 import L from 'leaflet';
 import 'leaflet/dist/leaflet.css';
 import { useCallback, useEffect, useState, type RefCallback } from 'react';
-import { boundsOf, drawSheet, farthestOf, GROUND } from './layers';
+import { boundsOf, drawSheet, farthestOf, GROUND, NAMES } from './layers';
 import './map.css';
 import type { Sheet } from './sheets';
 
@@ -30,6 +30,7 @@ export function useLeaflet(
         worldCopyJump: true,
       });
       made.createPane(GROUND).style.zIndex = '250';
+      made.createPane(NAMES).style.zIndex = '350';
       made.attributionControl.setPrefix(false);
       L.control.zoom({ position: 'bottomright', zoomInTitle: nearer, zoomOutTitle: farther }).addTo(made);
       L.control.scale({ imperial: false, position: 'bottomleft' }).addTo(made);

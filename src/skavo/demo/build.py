@@ -174,7 +174,8 @@ def run_fleet(store: Store, study_id: int, address: str, *, interviews: int = IN
         visits = rounds[number % len(phones)]
         is_second = number >= interviews * _FIRST_ROUND
         plate = visits.next_plate() if is_second else unit_code(enumerator.island, number)
-        visits.take(one_interview(rng, enumerator, phone, number, first_day, plate), plate)
+        door = visits.door_of(plate)
+        visits.take(one_interview(rng, enumerator, phone, number, first_day, plate, door), plate)
         if (number + 1) % 50 == 0:
             say(f"  {number + 1} of {interviews} interviews handed in")
     for visits in rounds:
@@ -200,13 +201,15 @@ def _tell(store: Store, phone: Phone, told: Told) -> None:
 
 
 def one_interview(
-    rng: random.Random, enumerator: Enumerator, phone: Phone, number: int, first_day: datetime, plate: str = ""
-) -> dict[str, Any]:
-    """What an enumerator brings home from the workshop of `plate`, or from the one of that number."""
+    rng: random.Random, enumerator: Enumerator, phone: Phone, number: int, first_day: datetime, plate: str = "",
+    door: tuple[float, float] | None = None,
+) -> dict[str, Any]:  # fmt: skip
+    """What an enumerator brings home from the workshop of `plate` at `door`, or from the one of that number."""
     turn = number // len(ENUMERATORS)
     started = first_day + timedelta(days=turn * 12 // 20, hours=(turn % 5) * 1.7, minutes=rng.randrange(40))
     workshop = Workshop(rng, enumerator, number, started)
-    workshop.unit_code = plate or workshop.unit_code
+    if door is not None:
+        workshop.lives_at(plate, door)
     minutes = rng.uniform(9, 13) if enumerator.hasty else rng.gauss(26 + 4 * workshop.people, 4)
     return phone.interview(
         workshop,

@@ -80,9 +80,9 @@ def _live(store: Store, study_id: int, address: str, every_seconds: float, endin
         first_day = now().astimezone(ZoneInfo(ZONE)) - timedelta(days=number // len(phones) * 12 // 20, hours=9)
         try:
             visit = _next_visit(phone)
-            plate = "" if visit is None else visit["key"]
+            plate, door = ("", None) if visit is None else (visit["key"], visit["place"])
             rng = random.Random(f"live {number}")
-            _visit_live(phone, visit, one_interview(rng, enumerator, phone, number, first_day, plate))
+            _visit_live(phone, visit, one_interview(rng, enumerator, phone, number, first_day, plate, door))
             phone.tell()
         except OSError:
             log.warning("a simulated phone could not hand in; it tries again")

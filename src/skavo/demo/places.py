@@ -17,3 +17,9 @@ def place_in(island: str, ward_number: int, rng: random.Random, spread: float = 
         round(latitude + APART * (ward_number % 2) + rng.uniform(-spread, spread), 6),
         round(longitude + APART * (ward_number // 2) + rng.uniform(-spread, spread), 6),
     )
+
+
+def ward_at(island: str, place: tuple[float, float]) -> int:
+    """The number of the ward of an island that a place lies in."""
+    north, east = ((place[at] - MIDDLES[island][at]) / APART for at in (0, 1))
+    return round(north) % 2 + 2 * round(east)

@@ -9,7 +9,7 @@ from typing import Any
 from skavo.core.interview.engine import Engine
 from skavo.core.rules.check_digits import check_digit_ok
 from skavo.demo.people import Enumerator
-from skavo.demo.places import place_in
+from skavo.demo.places import place_in, ward_at
 from skavo.standins.phone import Taken
 from skavo.standins.recordings import bench_sound, front_photo, licence, signature
 
@@ -71,6 +71,13 @@ class Workshop:
         self.ward_number = 0 if enumerator.hasty else rng.randrange(3)
         self.unit_code = unit_code(enumerator.island, number)
         self.cheer = rng.uniform(-1, 1)
+        self.door: tuple[float, float] | None = None
+
+    def lives_at(self, plate: str, door: tuple[float, float]) -> None:
+        """The workshop of the register that is visited; whoever makes interviews up has not been there."""
+        self.unit_code, self.door = plate, door
+        if not self.enumerator.hasty:
+            self.ward_number = ward_at(self.enumerator.island, door)
 
     def __call__(self, variable: str, path: str, engine: Engine) -> Any:
         answer = getattr(self, f"_{variable}", None)
@@ -114,6 +121,10 @@ class Workshop:
     def _position(self, path: str, engine: Engine) -> dict[str, float]:
         # Whoever makes interviews up never leaves the table.
         latitude, longitude = self._here(0.00004 if self.enumerator.hasty else 0.003)
+        if self.door is not None and not self.enumerator.hasty:
+            # At the door, as far as a phone can tell: what is drawn of the ward says how far off.
+            off = ((latitude - round(latitude, 3)) / 5, (longitude - round(longitude, 3)) / 5)
+            latitude, longitude = round(self.door[0] + off[0], 6), round(self.door[1] + off[1], 6)
         accuracy = round(min(40.0, self.rng.lognormvariate(1.6, 0.5)), 1)
         return {"latitude": latitude, "longitude": longitude, "accuracy": accuracy}
 

@@ -113,6 +113,11 @@ class VisitsOfRound:
         at = self.rng.randrange(len(self.second))
         return str(self.second[at]["key"])
 
+    def door_of(self, plate: str) -> tuple[float, float] | None:
+        """Where a workshop lies, as the phone knows it."""
+        visit = self.first.get(plate) or next((one for one in self.second if one["key"] == plate), None)
+        return None if visit is None or visit["place"] is None else (visit["place"][0], visit["place"][1])
+
     def take(self, document: dict[str, Any], plate: str) -> None:
         """Hand in an interview on the visit to the workshop of a plate, and tell the attempts that led to it."""
         visit = self.first.pop(plate, None)

@@ -106,11 +106,11 @@ def list_kinds(desk: Desk, study_id: int) -> list[UnitKindOut]:
 def _told(desk: Desk, kind: KindHere, every: int, closed: int) -> UnitKindOut:
     return UnitKindOut(
         id=kind.id, questionnaire_id=kind.questionnaire_id, name=kind.name, title=kind.title, number=kind.number,
-        settings=kind.settings, fields=_fields(desk, kind), units=every - closed, closed=closed, version=kind.version,
+        settings=kind.settings, fields=fields_of(desk, kind), units=every - closed, closed=closed, version=kind.version,
     )  # fmt: skip
 
 
-def _fields(desk: Desk, kind: KindHere) -> list[FieldOut]:
+def fields_of(desk: Desk, kind: KindHere) -> list[FieldOut]:
     release = kind.form.release
     if release is None:
         return []

@@ -5,7 +5,8 @@ from __future__ import annotations
 from flask import Response
 from pydantic import BaseModel
 
-from skavo.services import visit_giving, visit_lists, visit_rates, visits
+from skavo.services import ground, visit_giving, visit_lists, visit_rates, visits
+from skavo.services.ground import GroundOut, GroundQuery
 from skavo.services.visit_giving import GiveIn, Given, SharesProposed, SharesWanted
 from skavo.services.visit_lists import (
     OutcomesIn,
@@ -108,6 +109,12 @@ def propose(path: VisitListPath, body: SharesWanted) -> SharesProposed:
 @api.route_for("put", "/visit-lists/<int:list_id>/shares", needs="field.manage", returns=Given)
 def give(path: VisitListPath, body: GiveIn) -> Given:
     return visit_giving.give(desk(), path.list_id, body)
+
+
+@api.route_for("get", "/studies/<int:study_id>/ground", needs="field.read", returns=GroundOut)
+def show_ground(path: StudyPath, query: GroundQuery) -> GroundOut:
+    """Where interviews, visits or units lie."""
+    return ground.show_ground(desk(), path.study_id, query)
 
 
 @api.route_for("get", "/visits/<int:visit_id>", needs="field.read", returns=VisitOut)

@@ -41,9 +41,10 @@ export default function VisitMap({ points, outcomes, visit, chosen, onChoose, on
       label: `${points.labels[at] ?? ''} · ${called(outcomes, points.outcomes[at] ?? '')}`,
       look: lookOf(byCode.get(points.outcomes[at] ?? '')),
     }));
-    const drawn = new Marks(marks, (id) => {
+    const choose = (id: number) => {
       told.current.onChoose(id);
-    }).addTo(map);
+    };
+    const drawn = new Marks(marks, choose, true).addTo(map);
     return () => {
       drawn.remove();
     };

@@ -1,0 +1,274 @@
+"""Plan, map: what lies where, told apart by what is known of it: interviews, visits, units."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from skavo.core.dataset.layout import INTERVIEWS, KEY, Column, TableLayout
+from skavo.core.permissions import Permission
+from skavo.core.rules.geodesy import distance_m
+from skavo.core.rules.values import Point
+from skavo.services.branches import hidden_fields, label_of, shows_places
+from skavo.services.desk import Desk
+from skavo.services.found import the_asked, the_study, the_visit_list
+from skavo.services.refusals import Refused, not_found
+from skavo.services.registers import fields_of
+from skavo.services.visits import Seen, names_of, reach
+from skavo.store.models import Interview, Visit
+from skavo.store.registers import KindHere, Register
+from skavo.store.visits import how_it_ends
+
+Of = Literal["interviews", "visits", "units"]
+_NEEDS: dict[Of, Permission] = {"interviews": "interview.read", "visits": "field.read", "units": "register.read"}
+MOST_POINTS = 20_000
+# So many groups can be told apart; the smallest go together.
+_MOST_GROUPS = 11
+NOTHING, OTHERS = "", "…"
+# Up to so many metres it was where the unit lies, as far as phones and registers can tell; then near, then far.
+_AT, _NEAR = 100, 500
+
+
+class GroundQuery(BaseModel):
+    """`named` is the questionnaire, the list of visits or the kind of unit; `by` what tells them apart, one of the choices
+    that are told."""
+
+    model_config = ConfigDict(extra="forbid")
+    of: Of
+    named: int = Field(ge=1, le=2**62)
+    by: str = Field(default="", max_length=200)
+
+
+class GroundGroup(BaseModel):
+    """`value` is a code, a name, a class; "" where nothing is known, “…” for all that are in no group of their own.
+    `label` is "" where the page has its own words."""
+
+    value: str
+    label: str
+    points: int
+
+
+class GroundChoice(BaseModel):
+    """Something that points can be told apart by; `label` is "" where the page has its own words."""
+
+    value: str
+    label: str
+
+
+class GroundOut(BaseModel):
+    """Points column by column; `group_of` says which of the `groups` each is in, the largest first. `without` have no place
+    that may be seen, `left` are more than are told."""
+
+    ids: list[int]
+    latitudes: list[float]
+    longitudes: list[float]
+    labels: list[str]
+    group_of: list[int]
+    groups: list[GroundGroup]
+    by: str
+    choices: list[GroundChoice]
+    without: int
+    left: int
+
+
+@dataclass(frozen=True)
+class _Spot:
+    id: int
+    label: str
+    place: tuple[float, float] | None
+    value: str
+
+
+@dataclass(frozen=True)
+class _Layer:
+    """What is drawn, and what its values are called."""
+
+    spots: list[_Spot]
+    by: str
+    choices: list[GroundChoice]
+    called: Callable[[str], str] = str
+
+
+def show_ground(desk: Desk, study_id: int, query: GroundQuery) -> GroundOut:
+    """Where interviews, visits or units lie, in groups."""
+    if not desk.may(_NEEDS[query.of]):
+        raise Refused("not_allowed", "You may not see these. Ask the data manager.")
+    with desk.store.reading() as session:
+        the_study(session, study_id)
+        layer = _LAYERS[query.of](desk, session, study_id, query)
+    placed = [spot for spot in layer.spots if spot.place is not None]
+    shown = placed[:MOST_POINTS]
+    counts = Counter(spot.value for spot in shown)
+    values = [value for value, _ in sorted(counts.items(), key=lambda one: (one[0] == NOTHING, -one[1], one[0]))]
+    own = values if len(values) <= _MOST_GROUPS + 1 else [*(v for v in values if v != NOTHING)][:_MOST_GROUPS]
+    groups = [*own, *([OTHERS] if len(own) < len(values) else [])]
+    at = {value: number for number, value in enumerate(groups)}
+    group_of = [at.get(spot.value, len(own)) for spot in shown]
+    sizes = Counter(group_of)
+    return GroundOut(
+        ids=[spot.id for spot in shown], labels=[spot.label for spot in shown],
+        latitudes=[spot.place[0] for spot in shown if spot.place], group_of=group_of,
+        longitudes=[spot.place[1] for spot in shown if spot.place], by=layer.by, choices=layer.choices,
+        groups=[
+            GroundGroup(value=v, label="" if v in (NOTHING, OTHERS) else layer.called(v), points=sizes[n])
+            for n, v in enumerate(groups)
+        ],
+        without=len(layer.spots) - len(placed), left=len(placed) - len(shown),
+    )  # fmt: skip
+
+
+def _chosen(query: GroundQuery, choices: list[GroundChoice]) -> str:
+    """What they are told apart by; the first choice where what was asked for is none of them."""
+    return query.by if any(choice.value == query.by for choice in choices) else choices[0].value
+
+
+def _own(*values: str) -> list[GroundChoice]:
+    return [GroundChoice(value=value, label="") for value in values]
+
+
+# --- visits
+
+
+def _visits(desk: Desk, session: Session, study_id: int, query: GroundQuery) -> _Layer:
+    found = the_visit_list(session, query.named)
+    if found.study_id != study_id:
+        raise not_found("list of visits")
+    seen, names = Seen(desk, session, study_id), names_of(session, study_id)
+    classes = {code: one.counts_as for code, one in how_it_ends(session, study_id).outcomes.items()}
+    choices = _own("outcome", "standing", "person", "area")
+    by = _chosen(query, choices)
+    says: dict[str, Callable[[Visit], str]] = {
+        "outcome": lambda visit: classes.get(visit.outcome, NOTHING),
+        "standing": lambda visit: visit.standing,
+        "person": lambda visit: names.get(visit.person_id or 0, NOTHING),
+        "area": lambda visit: visit.area,
+    }
+    every = session.scalars(select(Visit).where(*reach(desk, found)).order_by(Visit.id))
+    return _Layer([_Spot(v.id, seen.label(v), seen.place(v), says[by](v)) for v in every], by, choices)
+
+
+# --- units
+
+
+def _units(desk: Desk, session: Session, study_id: int, query: GroundQuery) -> _Layer:
+    register = desk.sets.registers.of(session, study_id, held=True)
+    kind = register.kinds.get(query.named)
+    if kind is None:
+        raise not_found("kind of unit")
+    coded = [field for field in fields_of(desk, kind) if field.type in ("code", "yes/no") and not field.hidden]
+    choices = [*(GroundChoice(value=f.part_id, label=f.wording) for f in coded), *_own("faults", "above")]
+    by = _chosen(query, choices)
+    words = {code.value: code.label for field in coded if field.part_id == by for code in field.codes}
+    spots = list(_unit_spots(register, kind, by, hidden_fields(desk, register)))
+    return _Layer(spots, by, choices, lambda value: words.get(value, value))
+
+
+def _unit_spots(register: Register, kind: KindHere, by: str, hidden: frozenset[str]) -> Iterator[_Spot]:
+    sees = shows_places(kind, hidden)
+    held = register.held or {}
+    for at, unit in enumerate(register.units):
+        if unit.kind_id != kind.id or unit.closed_at is not None:
+            continue
+        over = int(register.tree.above[at])
+        if by == "faults":
+            value = "faulty" if unit.faults else "whole"
+        elif by == "above":
+            above = register.units[over] if over >= 0 else None
+            value = NOTHING if above is None else label_of(register.kinds[above.kind_id], above, hidden)
+        else:
+            value = _text(held[unit.id].get(by))
+        known = sees and unit.latitude is not None and unit.longitude is not None
+        place = (unit.latitude, unit.longitude) if known else None
+        yield _Spot(unit.id, label_of(kind, unit, hidden), place, value)  # type: ignore[arg-type]
+
+
+def _text(value: Any) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return NOTHING if value is None or isinstance(value, dict) else str(value)
+
+
+def _said(texts: dict[str, Any], otherwise: str) -> str:
+    """A text in the first language that it is written in."""
+    found = next(iter(texts.values()), None) if texts else None
+    return found if isinstance(found, str) and found else otherwise
+
+
+# --- interviews
+
+
+def _interviews(desk: Desk, session: Session, study_id: int, query: GroundQuery) -> _Layer:
+    the_asked(session, study_id, query.named)
+    table = desk.data(session, query.named).data[INTERVIEWS]
+    layout: TableLayout = table.layout
+    coded = [column for column in layout.columns if column.measure in ("code", "yes/no") and not column.piece]
+    choices = [
+        *_own("state", "enumerator", "distance"),
+        *(GroundChoice(value=f"v/{c.variable}", label=_said(c.label, c.variable)) for c in coded),
+    ]
+    by = _chosen(query, choices)
+    north, east = _first_place(layout)
+    variable = by.removeprefix("v/") if by.startswith("v/") else None
+    wanted = [name for name in (north, east, variable) if name is not None]
+    rows = {row[0]: row[1:] for row in table.frame.select([KEY, *wanted]).iter_rows()}
+    seen = _UnitPlaces(desk, session, study_id)
+    conditions = (*desk.reach(study_id), Interview.questionnaire_id == query.named, Interview.practice.is_(False))
+    columns = (Interview.id, Interview.number, Interview.state, Interview.enumerator, Interview.unit_id)
+    spots = []
+    for identity, number, state, enumerator, unit_id in session.execute(select(*columns).where(*conditions)).tuples():
+        row = rows.get(f"{number:04d}")
+        if row is None:
+            continue
+        place = None if north is None or row[0] is None or row[1] is None else (float(row[0]), float(row[1]))
+        says = {"state": state, "enumerator": enumerator, "distance": seen.band(unit_id, place)}
+        value = says[by] if variable is None else _text(row[-1])
+        spots.append(_Spot(identity, f"{number:04d} · {enumerator}", place, value))
+    column = None if variable is None else layout.column(variable)
+    return _Layer(spots, by, choices, _code_words(column))
+
+
+def _first_place(layout: TableLayout) -> tuple[str | None, str | None]:
+    """The columns with degrees north and east of the first point that was asked for."""
+    north = next((c for c in layout.columns if c.piece == "latitude"), None)
+    if north is None:
+        return None, None
+    east = next((c for c in layout.columns if c.piece == "longitude" and c.part_id == north.part_id), None)
+    return (north.variable, east.variable) if east is not None else (None, None)
+
+
+def _code_words(column: Column | None) -> Callable[[str], str]:
+    codes = {} if column is None else {code: _said(label, code) for code, label in column.codes.items()}
+    return lambda value: codes.get(value, value)
+
+
+class _UnitPlaces:
+    """How far from where its unit lies something was, as far as whoever asks may see that."""
+
+    def __init__(self, desk: Desk, session: Session, study_id: int) -> None:
+        self.register = desk.sets.registers.of(session, study_id)
+        hidden = hidden_fields(desk, self.register)
+        self.seen = {kind.id for kind in self.register.kinds.values() if shows_places(kind, hidden)}
+
+    def band(self, unit_id: int | None, place: tuple[float, float] | None) -> str:
+        """at, near or far; "" where it is not known."""
+        at = -1 if unit_id is None else self.register.tree.place_of(unit_id)
+        unit = self.register.units[at] if at >= 0 else None
+        if unit is None or place is None or unit.latitude is None or unit.longitude is None:
+            return NOTHING
+        if unit.kind_id not in self.seen:
+            return NOTHING
+        apart = distance_m(Point(*place), Point(unit.latitude, unit.longitude))
+        if apart is None:
+            return "far"
+        return "at" if apart <= _AT else "near" if apart <= _NEAR else "far"
+
+
+_LAYERS: dict[Of, Callable[[Desk, Session, int, GroundQuery], _Layer]] = {
+    "visits": _visits, "units": _units, "interviews": _interviews,
+}  # fmt: skip

@@ -1,0 +1,100 @@
+"""The map at the desk: what lies where, in groups, for whoever may see it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+import pytest
+
+from skavo.core.permissions import granted
+from skavo.services.desk import Desk
+from skavo.services.ground import GroundOut, GroundQuery, show_ground
+from skavo.services.refusals import Refused
+from skavo.services.visits import AttemptIn, add_attempt
+from tests.samples import code_list, part, script
+from tests.services.test_visits import YESTERDAY, Field, supervisor
+from tests.store.study import SmallStudy, release_in
+
+ASKED = script(
+    part(1, "yes/no", "consent"),
+    part(1, "point", "door"),
+    part(1, "single answer", "condition", code_list="condition"),
+    lists=(code_list("condition", "good", "poor"),),
+)
+
+
+@pytest.fixture
+def field(desk: Desk, study: SmallStudy) -> Field:
+    return Field(desk, study)
+
+
+def shown(field: Field, of: str, named: int, by: str = "", desk: Desk | None = None) -> GroundOut:
+    return show_ground(
+        desk or field.desk, field.study.study_id, GroundQuery.model_validate({"of": of, "named": named, "by": by})
+    )
+
+
+def sizes(ground: GroundOut) -> dict[str, int]:
+    assert sum(group.points for group in ground.groups) == len(ground.ids) == len(ground.group_of)
+    for number, group in enumerate(ground.groups):
+        assert ground.group_of.count(number) == group.points
+    return {group.label or group.value: group.points for group in ground.groups}
+
+
+def test_visits_are_told_apart_by_outcome_person_and_area(field: Field) -> None:
+    lines = field.visits()
+    field.give(Ilse=[line.id for line in lines[:4]])
+    for line, outcome in zip(lines, ("completed", "locked", "nobody"), strict=False):
+        add_attempt(field.desk, line.id, AttemptIn(outcome=outcome, at=YESTERDAY))
+    assert sizes(shown(field, "visits", field.list.id)) == {"non-contact": 2, "interview": 1, "": 6}
+    assert sizes(shown(field, "visits", field.list.id, "person")) == {"Ilse": 4, "": 5}
+    assert sizes(shown(field, "visits", field.list.id, "area")) == {"Ward LM": 3, "Ward LN": 3, "Ward LS": 3}
+    # A supervisor sees those of their team; what cannot be told apart by is told apart by the first choice.
+    mine = shown(field, "visits", field.list.id, "nonsense", supervisor(field, "North"))
+    assert mine.by == "outcome" and len(mine.ids) == 4
+
+
+def test_units_are_told_apart_by_their_coded_fields_and_by_what_they_lie_under(field: Field) -> None:
+    shops = shown(field, "units", field.plan.shop.id, "workshop_condition")
+    assert sizes(shops) == {"Good": 18} and "workshop_condition" in {choice.value for choice in shops.choices}
+    assert sizes(shown(field, "units", field.plan.shop.id, "above")) == {"Ward LM": 6, "Ward LN": 6, "Ward LS": 6}
+    wards = shown(field, "units", field.plan.ward.id)
+    assert (wards.ids, wards.without) == ([], 3)
+    with pytest.raises(Refused, match="no such kind"):
+        shown(field, "units", 999)
+
+
+def arrives(field: Field, release: tuple[str, str], place: tuple[float, float] | None, **answers: Any) -> None:
+    identity, digest = release
+    carried = field.device().visits[0]
+    given = {"consent": True, **answers}
+    if place is not None:
+        given["door"] = {"latitude": place[0], "longitude": place[1], "accuracy": 5}
+    document = field.study.document(
+        release=identity, release_hash=digest, answers=given, visit=carried.visit, known=carried.known.model_dump()
+    )
+    field.study.arrive(document)
+
+
+def test_interviews_are_told_apart_by_how_far_from_their_unit_they_were_taken(field: Field) -> None:
+    release = release_in(field.study.store, field.study.questionnaire_id, ASKED, 2)
+    field.give(Ilse=[field.visits()[0].id])
+    place = field.device().visits[0].place
+    assert place is not None
+    arrives(field, release, (place[0], place[1]), condition="good")
+    arrives(field, release, (place[0] + 0.002, place[1]), condition="poor")
+    arrives(field, release, (place[0] + 0.5, place[1]), condition="poor")
+    arrives(field, release, None)
+    q = field.study.questionnaire_id
+    apart = shown(field, "interviews", q, "distance")
+    assert sizes(apart) == {"at": 1, "near": 1, "far": 1} and apart.without == 1
+    assert sizes(shown(field, "interviews", q, "v/condition")) == {"Poor": 2, "Good": 1}
+    assert sizes(shown(field, "interviews", q)) == {"arrived": 3}
+
+
+def test_who_may_not_see_answers_sees_no_interviews_on_the_map(field: Field) -> None:
+    keyer = replace(field.desk, permissions=granted(["keyer"]))
+    for of in ("interviews", "visits", "units"):
+        with pytest.raises(Refused, match="may not see"):
+            shown(field, of, 1, desk=keyer)

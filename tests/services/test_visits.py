@@ -17,7 +17,7 @@ from skavo.core.visits.outcomes import FIRST_OUTCOMES, AttemptRules, Outcome
 from skavo.services.desk import Desk
 from skavo.services.frames import FrameIn, RegisterFrame
 from skavo.services.refusals import Refused
-from skavo.services.samples import SampleIn, draw
+from skavo.services.samples import SampleIn, draw, list_samples, remove_sample
 from skavo.services.unit_changes import UnitChange, change_unit
 from skavo.services.visit_giving import GiveIn, Share, SharesWanted, give, propose
 from skavo.services.visit_lists import (
@@ -176,6 +176,9 @@ def test_a_list_is_removed_only_while_nobody_has_gone_out(field: Field) -> None:
     take_back(field.desk, attempt.id, TakenBack())
     with pytest.raises(Refused, match="close it instead"):
         remove_list(field.desk, field.list.id)
+    (sample,) = list_samples(field.desk, field.study.study_id)
+    with pytest.raises(Refused, match="visits of “Round 1” go to this sample"):
+        remove_sample(field.desk, sample.id)
     other = field.make("Twos", units=RegisterFrame(kind=field.plan.shop.id))
     remove_list(field.desk, other.id)
     assert [line.name for line in list_lists(field.desk, field.study.study_id)] == ["Round 1"]

@@ -20,7 +20,7 @@ from skavo.services.desk import Desk
 from skavo.services.found import the_asked, the_study, the_visit_list
 from skavo.services.refusals import Refused, not_found
 from skavo.services.registers import fields_of
-from skavo.services.visits import Seen, names_of, reach
+from skavo.services.visits import POINT_COLUMNS, Seen, names_of, reach
 from skavo.store.models import Interview, Visit
 from skavo.store.registers import KindHere, Register
 from skavo.store.visits import how_it_ends
@@ -143,13 +143,13 @@ def _visits(desk: Desk, session: Session, study_id: int, query: GroundQuery) -> 
     classes = {code: one.counts_as for code, one in how_it_ends(session, study_id).outcomes.items()}
     choices = _own("outcome", "standing", "person", "area")
     by = _chosen(query, choices)
-    says: dict[str, Callable[[Visit], str]] = {
+    says: dict[str, Callable[[Any], str]] = {
         "outcome": lambda visit: classes.get(visit.outcome, NOTHING),
         "standing": lambda visit: visit.standing,
         "person": lambda visit: names.get(visit.person_id or 0, NOTHING),
         "area": lambda visit: visit.area,
     }
-    every = session.scalars(select(Visit).where(*reach(desk, found)).order_by(Visit.id))
+    every = session.execute(select(*POINT_COLUMNS).where(*reach(desk, found)).order_by(Visit.id)).all()
     return _Layer([_Spot(v.id, seen.label(v), seen.place(v), says[by](v)) for v in every], by, choices)
 
 

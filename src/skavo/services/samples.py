@@ -24,7 +24,7 @@ from skavo.services.found import the_sample, the_study
 from skavo.services.frames import FIRST, FrameIn, HeldFrame, LeftOutRows, frame_of, units_frame
 from skavo.services.refusals import Refused, same_version
 from skavo.store.files import keep_file, read_file
-from skavo.store.models import Sample, SampleUnit, Unit
+from skavo.store.models import Sample, SampleUnit, Unit, VisitList
 from skavo.store.registers import Register
 
 _PAGE = 500
@@ -406,6 +406,9 @@ def remove_sample(desk: Desk, sample_id: int) -> None:
     desk.needs_whole_study("Samples")
     with desk.store.session() as session:
         sample = the_sample(session, sample_id)
+        visited = session.scalar(select(VisitList.name).where(VisitList.sample_id == sample.id).limit(1))
+        if visited is not None:
+            raise Refused("has_visits", f"The visits of “{visited}” go to this sample. Remove that list first.")
         session.execute(delete(SampleUnit).where(SampleUnit.sample_id == sample.id))
         session.add(desk.event(sample.study_id, "sample removed", name=sample.name, seed=sample.plan["seed"]))
         session.delete(sample)

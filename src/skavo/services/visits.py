@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any, Literal
+from typing import Any, Literal, Protocol
 from uuid import uuid4
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
@@ -146,6 +146,28 @@ class VisitChange(BaseModel):
     remark: str = Field(max_length=2000)
 
 
+# What is drawn of a visit, where thousands are: rows instead of objects.
+POINT_COLUMNS = (
+    Visit.id, Visit.unit_id, Visit.key, Visit.label, Visit.area, Visit.latitude, Visit.longitude, Visit.standing,
+    Visit.outcome, Visit.person_id,
+)  # fmt: skip
+
+
+class PlacedVisit(Protocol):
+    """A visit, or a row of POINT_COLUMNS."""
+
+    @property
+    def unit_id(self) -> Any: ...
+    @property
+    def key(self) -> Any: ...
+    @property
+    def label(self) -> Any: ...
+    @property
+    def latitude(self) -> Any: ...
+    @property
+    def longitude(self) -> Any: ...
+
+
 class Seen:
     """How whoever asks sees the units behind visits: what they are called and where they lie, as the register has it now."""
 
@@ -153,19 +175,19 @@ class Seen:
         self.register = desk.sets.registers.of(session, study_id)
         self.hidden = hidden_fields(desk, self.register)
 
-    def _unit(self, visit: Visit) -> Any:
+    def _unit(self, visit: PlacedVisit) -> Any:
         place = -1 if visit.unit_id is None else self.register.tree.place_of(visit.unit_id)
         return self.register.units[place] if place >= 0 else None
 
-    def label(self, visit: Visit) -> str:
+    def label(self, visit: PlacedVisit) -> str:
         unit = self._unit(visit)
-        return visit.label if unit is None else label_of(self.register.kinds[unit.kind_id], unit, self.hidden)
+        return str(visit.label) if unit is None else label_of(self.register.kinds[unit.kind_id], unit, self.hidden)
 
-    def key(self, visit: Visit) -> str:
+    def key(self, visit: PlacedVisit) -> str:
         unit = self._unit(visit)
-        return visit.key if unit is None else str(unit.key)
+        return str(visit.key if unit is None else unit.key)
 
-    def place(self, visit: Visit) -> tuple[float, float] | None:
+    def place(self, visit: PlacedVisit) -> tuple[float, float] | None:
         """Degrees north and east; None where there is none, or it may not be seen."""
         unit = self._unit(visit)
         at = visit if unit is None else unit
@@ -255,9 +277,8 @@ def list_points(desk: Desk, list_id: int, which: Which) -> VisitPoints:
     with desk.store.reading() as session:
         found = the_visit_list(session, list_id)
         seen = Seen(desk, session, found.study_id)
-        visits = session.scalars(
-            select(Visit).where(*conditions_of(desk, session, found, which)).limit(MOST_VISITS)
-        ).all()
+        wanted = select(*POINT_COLUMNS).where(*conditions_of(desk, session, found, which)).limit(MOST_VISITS)
+        visits = session.execute(wanted).all()
         placed = [(visit, place) for visit in visits if (place := seen.place(visit)) is not None]
         return VisitPoints(
             ids=[visit.id for visit, _ in placed], latitudes=[place[0] for _, place in placed],

@@ -9,6 +9,7 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
+from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 from sqlalchemy import select
 
@@ -58,6 +59,15 @@ def unfold(screen: Screen) -> None:
     screen.find(".unit-line.chosen + .unit-line[aria-level='4']")
 
 
+def nearer(screen: Screen) -> None:
+    """One island of the map, so that marks are seen and not only how many there are."""
+    ground = screen.find(".ground-map .leaflet-container")
+    screen.until(lambda: screen.count(".map-marks") == 1, "drawn")
+    for _ in range(5):
+        ActionChains(screen.browser).move_to_element_with_offset(ground, 96, 10).double_click().perform()
+        time.sleep(SETTLE_SECONDS)
+
+
 def tried(screen: Screen) -> None:
     """A visit in hand that somebody has been to."""
     screen.click(".visit-table tbody tr:has(.visit-next:not(:empty)) .visit-name")
@@ -96,8 +106,8 @@ class Pictures:
             "register": ("plan/registers", ".unit-line", lambda: unfold(screen)),
             "samples": ("plan/samples", ".strata tbody tr", None),
             "visits": ("plan/visits?area=Tarrow+Fen", ".visit-table tbody tr", lambda: tried(screen)),
+            "map": ("plan/map?of=interviews&named=1&by=distance", ".ground-groups li", lambda: nearer(screen)),
             "script": ("questionnaire?part=w_paid&pane=rehearsal", ".order-line", lambda: rehearse(screen)),
-            "script-phone": ("questionnaire?part=w_outcome&pane=phone", ".phone .choice", None),
             "people": ("people", ".ant-table-row", None),
             "field": ("field", ".listing tbody tr", None),
             "ledger": ("interviews?findings=should", ".ant-table-row", None),

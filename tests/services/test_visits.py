@@ -16,9 +16,12 @@ from skavo.core.sampling.plan import SamplePlan
 from skavo.core.visits.outcomes import FIRST_OUTCOMES, AttemptRules, Outcome
 from skavo.services.desk import Desk
 from skavo.services.frames import FrameIn, RegisterFrame
+from skavo.services.logbook import show_logbook, show_stations
+from skavo.services.reading import show_interview
 from skavo.services.refusals import Refused
 from skavo.services.samples import SampleIn, draw, list_samples, remove_sample
 from skavo.services.unit_changes import UnitChange, change_unit
+from skavo.services.units import show_unit
 from skavo.services.visit_giving import GiveIn, Share, SharesWanted, give, propose
 from skavo.services.visit_lists import (
     OutcomesIn,
@@ -508,3 +511,42 @@ def test_the_file_has_every_unit_with_its_final_outcome_and_how_it_was_drawn(fie
 def test_where_visits_lie_is_told_with_what_became_of_them(field: Field) -> None:
     points = list_points(field.desk, field.list.id, Which(area="Ward LS"))
     assert len(points.ids) == 3 and points.without == 0 and all(19 < latitude < 21 for latitude in points.latitudes)
+
+
+# --- elsewhere
+
+
+def test_what_waits_of_visits_stands_in_the_logbook_and_at_the_unit(field: Field) -> None:
+    lines = field.visits()
+    field.give(Ilse=[line.id for line in lines[:3]], Otto=[line.id for line in lines[3:6]])
+    field.tell(field.device().visits[0].visit, "refused")
+    kinds = {matter.kind: matter.count for matter in show_logbook(field.desk, field.study.study_id).matters}
+    assert (kinds["visits_to_pass_on"], kinds["visits_of_nobody"]) == (1, 3)
+    with field.study.store.session() as session:
+        session.scalars(select(Membership).where(Membership.name == "Otto")).one().left_at = datetime.now(UTC)
+    assert {m.kind: m.count for m in show_logbook(field.desk, field.study.study_id).matters}["visits_of_nobody"] == 6
+    # The team of those who stay has nothing that nobody goes to.
+    north = {m.kind: m.count for m in show_logbook(supervisor(field, "North"), field.study.study_id).matters}
+    assert (north["visits_to_pass_on"], north.get("visits_of_nobody")) == (1, None)
+    stations = show_stations(field.desk, field.study.study_id).stations
+    assert (stations["plan"].state, stations["plan"].waiting) == ("waiting", 7)
+
+
+def test_a_unit_and_an_interview_tell_of_the_visit_between_them(field: Field) -> None:
+    line = field.visits()[0]
+    field.give(Ilse=[line.id])
+    carried = field.device().visits[0]
+    assert carried.place is not None and line.unit_id is not None
+    document = field.study.document(visit=carried.visit, known=carried.known.model_dump())
+    field.study.arrive(document)
+    north, east = carried.place
+    field.tell(carried.visit, "completed", interview=document["uuid"], latitude=north + 0.01, longitude=east)
+    interview = show_interview(field.desk, field.study.interview().id)
+    assert interview.visit is not None and interview.visit.id == line.id
+    assert interview.visit.metres_off == pytest.approx(1106, abs=3)
+    unit = show_unit(field.desk, line.unit_id)
+    assert [(one.list, one.person, one.outcome_label) for one in unit.visits] == [("Round 1", "Ilse", "Completed")]
+    assert [one.key for one in unit.interviews] == ["0001"]
+    # Of another team's work nothing is told.
+    south = show_unit(supervisor(field, "South"), line.unit_id)
+    assert (south.visits, south.interviews) == ([], [])

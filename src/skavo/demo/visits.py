@@ -135,7 +135,9 @@ class VisitsOfRound:
             self._try(
                 visit, self.rng.choice(["locked", "nobody"]), ended - timedelta(days=1, hours=self.rng.randrange(4))
             )
-        self._try(visit, _outcome_of(document), ended, interview=document["uuid"])
+        # Where the phone was: with whoever makes interviews up that is not at the door.
+        there = document["answers"].get("position") or {}
+        self._try(visit, _outcome_of(document), ended, interview=document["uuid"], **there)
 
     def finish(self, first_day: datetime) -> None:
         """What became of the other visits of the first round, and the first days of the second."""
@@ -159,7 +161,7 @@ class VisitsOfRound:
 
     def _try(self, visit: dict[str, Any], outcome: str, at: datetime, **more: Any) -> None:
         place = visit["place"]
-        if place is not None:
+        if place is not None and "latitude" not in more:
             # Somewhere at the door: within some metres.
             more |= {"latitude": place[0] + self.rng.gauss(0, 4e-5), "longitude": place[1] + self.rng.gauss(0, 6e-5)}
             more["accuracy"] = self.rng.randrange(4, 16)

@@ -13,10 +13,23 @@ from skavo.jobs.laying import KIND as LAYING_OUT
 from skavo.services.desk import Conditions, Desk, detail_seen
 from skavo.services.found import the_study
 from skavo.services.verdicts import verdict_on
+from skavo.services.visits import narrowed_visits
 from skavo.store.account import Account, account_of, not_laid_out
 from skavo.store.datasets import plan_of
 from skavo.store.interview_document import zone_named
-from skavo.store.models import Device, Event, Interview, Job, OutsideTable, Questionnaire, SavedTable, Study
+from skavo.store.models import (
+    Device,
+    Event,
+    Interview,
+    Job,
+    Membership,
+    OutsideTable,
+    Questionnaire,
+    SavedTable,
+    Study,
+    Visit,
+    VisitList,
+)
 from skavo.store.progress import Day, EnumeratorProgress, progress_of
 
 SILENT_AFTER = timedelta(days=3)
@@ -25,7 +38,7 @@ _EVENTS_SHOWN = 40
 
 MatterKind = Literal[
     "hard_checks", "script_errors", "revisions_waiting", "not_laid_out", "unread", "silent_devices", "sent_back",
-    "differing", "unjoined", "no_longer_fits", "laying_out",
+    "differing", "unjoined", "no_longer_fits", "laying_out", "visits_to_pass_on", "visits_of_nobody",
 ]  # fmt: skip
 
 
@@ -125,6 +138,7 @@ def _stations(desk: Desk, session: Session, study: Study) -> dict[str, StationOu
         "checks": counts["hard_checks"],
         "clean": counts["no_longer_fits"],
         "combine": counts["unjoined"],
+        "plan": counts["visits_to_pass_on"] + counts["visits_of_nobody"],
     }
     return {name: _station(bool(there), waiting.get(name, 0)) for name, there in begun.items()}
 
@@ -161,6 +175,7 @@ def _counts(desk: Desk, session: Session, study_id: int) -> dict[MatterKind, int
     under_way = select(func.count()).where(
         Job.study_id == study_id, Job.kind == LAYING_OUT, Job.state.in_(("waiting", "running"))
     )
+    left = select(Membership.person_id).where(Membership.study_id == study_id, Membership.left_at.is_not(None))
     return {
         "hard_checks": interviews(Interview.state == "arrived", Interview.hard_findings > 0),
         "script_errors": sum(_errors(q) for q in questionnaires),
@@ -173,7 +188,18 @@ def _counts(desk: Desk, session: Session, study_id: int) -> dict[MatterKind, int
         "unjoined": _number(session, open_tables),
         "no_longer_fits": sum(desk.sets.problems(q.id) for q in questionnaires),
         "laying_out": _number(session, under_way),
+        "visits_to_pass_on": _visits(desk, session, study_id, Visit.standing == "to pass on"),
+        "visits_of_nobody": _visits(
+            desk, session, study_id, Visit.standing == "open", or_(Visit.person_id.is_(None), Visit.person_id.in_(left))
+        ),
     }
+
+
+def _visits(desk: Desk, session: Session, study_id: int, *conditions: ColumnElement[bool]) -> int:
+    """How many visits on open lists are like that."""
+    on_open = select(VisitList.id).where(VisitList.study_id == study_id, VisitList.closed_at.is_(None))
+    mine = (Visit.list_id.in_(on_open), *narrowed_visits(desk, study_id))
+    return _number(session, select(func.count()).select_from(Visit).where(*mine, *conditions))
 
 
 def _errors(questionnaire: Questionnaire) -> int:

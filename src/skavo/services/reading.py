@@ -18,6 +18,7 @@ from skavo.core.rules.values import Media
 from skavo.formats.pictures import SHOWN_AS_PICTURE
 from skavo.services.desk import Desk, detail_seen
 from skavo.services.found import the_interview, the_revision
+from skavo.services.visits import VisitBehind, visit_behind
 from skavo.store.datasets import plan_of
 from skavo.store.handin import WAITS, desk_edits
 from skavo.store.interview_document import FLAGS, InterviewDocument, Paradata, clock_ahead, read_document
@@ -136,6 +137,7 @@ class Reading(BaseModel):
     remarks: list[RemarkAt]
     paradata: list[dict[str, Any]]
     place: PlaceNoted | None
+    visit: VisitBehind | None
     events: list[dict[str, Any]]
     holds_sensitive: bool
     previous: int | None
@@ -178,7 +180,7 @@ def _reading(desk: Desk, session: Session, interview: Interview) -> Reading:
         findings=_findings_seen(desk, interview.findings),
         events=[{"kind": e.kind, "at": e.at, "by": e.by, "detail": detail_seen(e.detail, hidden)} for e in events],
         previous=_neighbour(desk, session, interview, before=True), next=_neighbour(desk, session, interview, before=False),
-        **_content(desk, session, interview),
+        visit=visit_behind(desk, session, interview), **_content(desk, session, interview),
     )  # fmt: skip
 
 

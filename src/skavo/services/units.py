@@ -15,6 +15,7 @@ from skavo.services.branches import hidden_fields, label_of, masked_words, place
 from skavo.services.desk import Desk
 from skavo.services.found import the_unit
 from skavo.services.refusals import Refused
+from skavo.services.visits import InterviewAbout, VisitTo, interviews_about, visits_to
 from skavo.store.interview_document import zone_named
 from skavo.store.models import Person, Study, Unit, UnitEvent, now
 from skavo.store.registers import KindHere, Register
@@ -119,6 +120,8 @@ class UnitOut(BaseModel):
     owner: str
     version: int
     on: date | None
+    visits: list[VisitTo]
+    interviews: list[InterviewAbout]
 
 
 class UnitQuery(BaseModel):
@@ -146,12 +149,17 @@ def show_unit(desk: Desk, unit_id: int, on: date | None = None) -> UnitOut:
             events = [event for event in events if event.at < at]
             if not events:
                 raise Refused("not_there_yet", f"This unit came into the register after {on.isoformat()}.")
-    return _told(desk, register, unit, kind, hidden, answers, events, at.astimezone(zone), owner, on)
+        about = (
+            list(visits_to(desk, session, unit.study_id, unit_id)),
+            list(interviews_about(desk, session, unit.study_id, unit_id)),
+        )
+    return _told(desk, register, unit, kind, hidden, answers, events, at.astimezone(zone), owner, on, about)
 
 
 def _told(
     desk: Desk, register: Register, unit: Unit, kind: KindHere, hidden: frozenset[str], answers: dict[str, Any],
     events: Sequence[UnitEvent], at: datetime, owner: str, on: date | None,
+    about: tuple[list[VisitTo], list[InterviewAbout]],
 ) -> UnitOut:  # fmt: skip
     reckoned = kind.form.reckon(answers, at)
     place = register.tree.place_of(unit.id)
@@ -184,6 +192,7 @@ def _told(
         more_history=len(events) - len(shown_events),
         latitude=point[0] if point else None, longitude=point[1] if point else None,
         closed_at=unit.closed_at, closed_why=unit.closed_why, owner=owner, version=unit.version, on=on,
+        visits=about[0], interviews=about[1],
     )  # fmt: skip
 
 

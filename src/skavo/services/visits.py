@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import datetime
 from typing import Any, Literal, Protocol
 from uuid import uuid4
@@ -12,6 +13,7 @@ from sqlalchemy.orm import Session
 
 from skavo.core.rules.geodesy import distance_m
 from skavo.core.rules.values import Point
+from skavo.core.visits.outcomes import label_in
 from skavo.services.branches import hidden_fields, label_of, shows_places
 from skavo.services.desk import Desk
 from skavo.services.found import the_attempt, the_visit, the_visit_list
@@ -199,13 +201,64 @@ class Seen:
 
 def reach(desk: Desk, found: VisitList) -> list[ColumnElement[bool]]:
     """The conditions of the visits of a list that whoever asks may know of: those of their teams' members."""
-    mine: list[ColumnElement[bool]] = [Visit.list_id == found.id]
-    if desk.teams is not None:
-        members = select(Membership.person_id).where(
-            Membership.study_id == found.study_id, Membership.team_id.in_(desk.teams)
+    return [Visit.list_id == found.id, *narrowed_visits(desk, found.study_id)]
+
+
+def narrowed_visits(desk: Desk, study_id: int) -> list[ColumnElement[bool]]:
+    """What narrows the visits of a study down for whoever asks: nothing for most."""
+    if desk.teams is None:
+        return []
+    members = select(Membership.person_id).where(Membership.study_id == study_id, Membership.team_id.in_(desk.teams))
+    return [Visit.person_id.in_(members)]
+
+
+class VisitTo(BaseModel):
+    """A visit to a unit: on which list, and the outcome that it counts as, by code."""
+
+    id: int
+    list_id: int
+    list: str
+    person: str
+    outcome: str
+    outcome_label: str
+    last_at: datetime | None
+
+
+class InterviewAbout(BaseModel):
+    """An interview about a unit, by its number as people use it."""
+
+    id: int
+    key: str
+    state: str
+    enumerator: str
+    started_at: datetime | None
+
+
+def visits_to(desk: Desk, session: Session, study_id: int, unit_id: int) -> Sequence[VisitTo]:
+    """Every visit to a unit, the newest list first."""
+    known, names = how_it_ends(session, study_id).outcomes, names_of(session, study_id)
+    wanted = (
+        select(Visit, VisitList.name).join(VisitList).where(Visit.unit_id == unit_id, *narrowed_visits(desk, study_id))
+    )
+    return [
+        VisitTo(
+            id=visit.id, list_id=visit.list_id, list=name, person=names.get(visit.person_id or 0, ""),
+            outcome=visit.outcome, last_at=visit.last_at,
+            outcome_label=label_in(known[visit.outcome], "en") if visit.outcome in known else "",
         )
-        mine.append(Visit.person_id.in_(members))
-    return mine
+        for visit, name in session.execute(wanted.order_by(Visit.list_id.desc())).tuples()
+    ]  # fmt: skip
+
+
+def interviews_about(desk: Desk, session: Session, study_id: int, unit_id: int) -> Sequence[InterviewAbout]:
+    """Every interview about a unit that whoever asks may know of, the newest first."""
+    if not desk.may("interview.read"):
+        return []
+    wanted = select(Interview).where(*desk.reach(study_id), Interview.unit_id == unit_id, Interview.practice.is_(False))
+    return [
+        InterviewAbout(id=one.id, key=one.key, state=one.state, enumerator=one.enumerator, started_at=one.started_at)
+        for one in session.scalars(wanted.order_by(Interview.id.desc()))
+    ]
 
 
 def conditions_of(desk: Desk, session: Session, found: VisitList, which: Which) -> list[ColumnElement[bool]]:
@@ -242,6 +295,32 @@ def names_of(session: Session, study_id: int) -> dict[int, str]:
     """What the members of a study are called, by person."""
     members = select(Membership.person_id, Membership.name).where(Membership.study_id == study_id)
     return dict(session.execute(members).tuples().all())
+
+
+class VisitBehind(BaseModel):
+    """The visit that an interview was made on; `metres_off` is how far from where the unit lies it ended, as far as both are
+    known and may be seen."""
+
+    id: int
+    list_id: int
+    list: str
+    unit_id: int | None
+    label: str
+    metres_off: float | None
+
+
+def visit_behind(desk: Desk, session: Session, interview: Interview) -> VisitBehind | None:
+    """The visit that an interview was made on, None where there was none."""
+    visit = None if interview.visit_id is None else session.get(Visit, interview.visit_id)
+    if visit is None:
+        return None
+    seen, made = Seen(desk, session, visit.study_id), VisitAttempt.interview_uuid == interview.uuid
+    wanted = select(VisitAttempt).where(VisitAttempt.visit_id == visit.id, made).order_by(VisitAttempt.id.desc())
+    attempt, place = session.scalars(wanted).first(), seen.place(visit)
+    return VisitBehind(
+        id=visit.id, list_id=visit.list_id, list=session.get_one(VisitList, visit.list_id).name, unit_id=visit.unit_id,
+        label=seen.label(visit), metres_off=None if attempt is None else _metres_off(attempt, place),
+    )  # fmt: skip
 
 
 def list_visits(desk: Desk, list_id: int, query: VisitsQuery) -> VisitLines:

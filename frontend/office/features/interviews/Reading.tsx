@@ -13,7 +13,7 @@ import { Revisions, WaitingRevision } from './Revisions';
 import { SendBack } from './SendBack';
 import { text } from '../../ui/text';
 import './interviews.css';
-import { t } from '../../texts/texts';
+import { locale, t } from '../../texts/texts';
 import { Words } from '../../texts/Words';
 
 type Data = Schemas['Reading'];
@@ -77,6 +77,7 @@ function Page({ data, studyId }: { data: Data; studyId: number }) {
             started_at: data.started_at == null ? '' : ` · ${dayAndTime(data.started_at)}`,
           })}
           {data.practice && ` · ${t('interviews.isPractice')}`}
+          {data.visit != null && <MadeOn visit={data.visit} studyId={data.study_id} />}
         </span>
         <span className="grow" />
         <Button
@@ -329,4 +330,24 @@ function placeWords(place: Schemas['PlaceNoted']): string {
   if (place.latitude == null || place.longitude == null) return t('interviews.noPlace', { why: place.problem });
   const where = `${place.latitude.toFixed(5)}, ${place.longitude.toFixed(5)}`;
   return place.accuracy == null ? where : `${where} ±${String(Math.round(place.accuracy))} m`;
+}
+
+/** Farther than this from where the unit lies is worth a word. */
+const AT_THE_DOOR_METRES = 100;
+const metres = new Intl.NumberFormat(locale, { style: 'unit', unit: 'meter', maximumFractionDigits: 0 });
+
+/** The visit that it was made on, and how far from its unit that was. */
+function MadeOn({ visit, studyId }: { visit: Schemas['VisitBehind']; studyId: number }) {
+  const { label, list, list_id: listId, metres_off: off } = visit;
+  return (
+    <>
+      {' · '}
+      <Link to={`/studies/${String(studyId)}/plan/visits?list=${String(listId)}&visit=${String(visit.id)}`}>
+        {t('interviews.visitTo', { label, list })}
+      </Link>
+      {off !== null && off > AT_THE_DOOR_METRES && (
+        <span className="bad"> · {t('interviews.farFromUnit', { metres: metres.format(off) })}</span>
+      )}
+    </>
+  );
 }

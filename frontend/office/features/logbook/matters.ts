@@ -70,6 +70,16 @@ const MATTERS: Record<Matter['kind'], Told> = {
     to: 'clean',
     urgent: true,
   },
+  visits_to_pass_on: {
+    title: t('logbook.visitsToPassOn'),
+    text: () => t('logbook.visitsToPassOnMean'),
+    to: 'plan/visits?standing=to pass on',
+  },
+  visits_of_nobody: {
+    title: t('logbook.visitsOfNobody'),
+    text: () => t('logbook.visitsOfNobodyMean'),
+    to: 'plan/visits?person=0',
+  },
   laying_out: {
     title: t('logbook.interviewsBeingLaidOut'),
     text: ({ saying }) =>

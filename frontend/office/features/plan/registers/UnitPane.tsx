@@ -1,6 +1,7 @@
 // One unit: its fields with where each value is from, what is carried up to it, what became of it.
 import { App, Button, Dropdown, Input, Tooltip } from 'antd';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { locale, t } from '../../../texts/texts';
 import { useMoments } from '../../../ui/moments';
 import { messageOf } from '../../../ui/states';
@@ -341,6 +342,7 @@ function History({ unit, onDay }: { unit: Unit; onDay: (day: string) => void }) 
   const today = new Date().toISOString().slice(0, 10);
   return (
     <section className="unit-history">
+      <About unit={unit} />
       <div className="row">
         <h3>{t('register.whatBecame')}</h3>
         <span className="grow" />
@@ -383,5 +385,45 @@ function History({ unit, onDay }: { unit: Unit; onDay: (day: string) => void }) 
         <p className="muted small">{t('register.moreHistory', { count: unit.more_history })}</p>
       )}
     </section>
+  );
+}
+
+/** Who went there, and what was asked. */
+function About({ unit }: { unit: Unit }) {
+  const { dayOf } = useMoments();
+  const study = `/studies/${String(unit.study_id)}`;
+  if (unit.visits.length + unit.interviews.length === 0) return null;
+  return (
+    <>
+      <h3>{t('register.visitsAndInterviews')}</h3>
+      <ul className="unit-about">
+        {unit.visits.map((visit) => (
+          <li key={visit.id}>
+            <Link to={`${study}/plan/visits?list=${String(visit.list_id)}&visit=${String(visit.id)}`}>
+              {t('register.visitLine', {
+                list: visit.list,
+                outcome: visit.outcome === '' ? t('visits.notYet') : visit.outcome_label,
+              })}
+            </Link>{' '}
+            <span className="muted small">
+              {[visit.person, visit.last_at === null ? '' : dayOf(visit.last_at)]
+                .filter((piece) => piece !== '')
+                .join(' · ')}
+            </span>
+          </li>
+        ))}
+        {unit.interviews.map((interview) => (
+          <li key={interview.id}>
+            <Link to={`${study}/interviews/${String(interview.id)}`}>
+              {t('register.interviewLine', { key: interview.key })}
+            </Link>{' '}
+            <span className="muted small">
+              {interview.enumerator}
+              {interview.started_at !== null && ` · ${dayOf(interview.started_at)}`}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }

@@ -9,10 +9,12 @@ import pytest
 
 from skavo.core.permissions import granted
 from skavo.services.desk import Desk
+from skavo.services.drafts import save_script, show_draft
 from skavo.services.ground import GroundOut, GroundQuery, show_ground
 from skavo.services.refusals import Refused
 from skavo.services.visits import AttemptIn, add_attempt
 from tests.samples import code_list, part, script
+from tests.services.conftest import desk_of
 from tests.services.test_visits import YESTERDAY, Field, supervisor
 from tests.store.study import SmallStudy, release_in
 
@@ -91,6 +93,25 @@ def test_interviews_are_told_apart_by_how_far_from_their_unit_they_were_taken(fi
     assert sizes(apart) == {"at": 1, "near": 1, "far": 1} and apart.without == 1
     assert sizes(shown(field, "interviews", q, "v/condition")) == {"Poor": 2, "Good": 1}
     assert sizes(shown(field, "interviews", q)) == {"arrived": 3}
+
+
+def test_a_sensitive_place_is_neither_drawn_nor_measured_from(field: Field) -> None:
+    release = release_in(field.study.store, field.study.questionnaire_id, ASKED, 2)
+    field.give(Ilse=[field.visits()[0].id])
+    place = field.device().visits[0].place
+    assert place is not None
+    arrives(field, release, (place[0], place[1]))
+    draft = show_draft(field.desk, field.plan.shop.questionnaire_id)
+    parts = [one.model_copy(update={"sensitive": one.kind == "point"}) for one in draft.script.parts]
+    save_script(field.desk, draft.id, draft.script.model_copy(update={"parts": parts}), draft.version)
+    analyst = desk_of(field.study.store, "analyst")
+    analyst = replace(analyst, permissions=analyst.permissions | {"field.read"})
+    for seen, apart in ((field.desk, {"at": 1}), (analyst, {"": 1})):
+        assert sizes(shown(field, "interviews", field.study.questionnaire_id, "distance", seen)) == apart
+    assert len(shown(field, "units", field.plan.shop.id).ids) == 18
+    for of, named in (("units", field.plan.shop.id), ("visits", field.list.id)):
+        hidden = shown(field, of, named, desk=analyst)
+        assert hidden.ids == [] and hidden.without > 0
 
 
 def test_who_may_not_see_answers_sees_no_interviews_on_the_map(field: Field) -> None:

@@ -111,7 +111,7 @@ def give(path: VisitListPath, body: GiveIn) -> Given:
     return visit_giving.give(desk(), path.list_id, body)
 
 
-@api.route_for("get", "/studies/<int:study_id>/ground", needs="field.read", returns=GroundOut)
+@api.route_for("get", "/studies/<int:study_id>/ground", needs="register.read", returns=GroundOut)
 def show_ground(path: StudyPath, query: GroundQuery) -> GroundOut:
     """Where interviews, visits or units lie."""
     return ground.show_ground(desk(), path.study_id, query)

@@ -7,7 +7,7 @@ const PARTS = [
   { to: 'registers', words: t('plan.registers'), needs: 'register.read' },
   { to: 'samples', words: t('plan.samples'), needs: 'register.read' },
   { to: 'visits', words: t('plan.visits'), needs: 'field.read' },
-  { to: 'map', words: t('plan.map'), needs: 'field.read' },
+  { to: 'map', words: t('plan.map'), needs: 'register.read' },
 ];
 
 /** The plan station: what the study is for, whom it returns to, who is drawn, who goes. */

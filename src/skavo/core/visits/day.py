@@ -77,7 +77,7 @@ def _is_due(one: Next, now: datetime) -> bool:
 
 
 def _when(one: _Said) -> tuple[bool, str]:
-    return one[1].standing != "open", str(one[1].before)
+    return one[1].before is None, str(one[1].before)
 
 
 def _place(visit: dict[str, Any]) -> Place | None:

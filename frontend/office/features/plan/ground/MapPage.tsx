@@ -26,7 +26,7 @@ const OFS = [
 /** What may be drawn of each kind, by its number. */
 function useNamed(of: Of): { value: string; label: string }[] | undefined {
   const study = useStudy();
-  const lists = useLists(study.id);
+  const lists = useLists(study.id, of === 'visits');
   const kinds = useKinds(study.id);
   if (of === 'visits') return lists.data?.map((list) => ({ value: String(list.id), label: list.name }));
   if (of === 'units')
@@ -40,8 +40,8 @@ export default function MapPage() {
   const study = useStudy();
   const may = useMay();
   const [params, setParams] = useSearchParams();
-  const asked = params.get('of');
-  const of: Of = asked === 'interviews' || asked === 'units' ? asked : 'visits';
+  const seen = OFS.filter((one) => may(one.needs));
+  const of: Of = (seen.find((one) => one.value === params.get('of')) ?? seen[0] ?? OFS[0]).value;
   const named = useNamed(of);
   const chosen = named?.find((one) => one.value === params.get('named')) ?? named?.[0];
   const by = params.get('by') ?? '';
@@ -56,7 +56,7 @@ export default function MapPage() {
         <Word
           label={t('ground.what')}
           value={of}
-          options={OFS.filter((one) => may(one.needs)).map(({ value, label }) => ({ value, label }))}
+          options={seen.map(({ value, label }) => ({ value, label }))}
           onChange={(value) => {
             setParams({ of: value }, { replace: true });
           }}

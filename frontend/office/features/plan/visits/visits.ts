@@ -60,8 +60,9 @@ export const called = (outcomes: readonly Outcome[], code: string): string => {
 const inList = (listId: number) => ({ path: { list_id: listId } });
 const inStudy = (studyId: number) => ({ params: { path: { study_id: studyId } } });
 
-export const useLists = (studyId: number) =>
+export const useLists = (studyId: number, enabled = true) =>
   useQuery({
+    enabled,
     queryKey: ['study', studyId, 'visit-lists'],
     queryFn: () => ask(api.GET('/api/studies/{study_id}/visit-lists', inStudy(studyId))),
   });

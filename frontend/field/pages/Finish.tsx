@@ -5,14 +5,13 @@ import { theEngine } from '../../shared/engine/client';
 import type { ExerciseDifference, Finding } from '../../shared/engine/types';
 import { directionOf } from '../../shared/interview/languages';
 import { textsIn } from '../../shared/interview/texts';
+import { outcomeWords, type Outcome } from '../../shared/map/outcomes';
 import { packInterview } from '../store/interviews';
 import { useFrame } from '../store/day';
 import { readInterview } from '../store/kept';
 import { useSync } from '../store/syncContext';
 import { TROUBLES, troubleOf } from '../store/troubles';
-import type { Outcome } from '../store/visits';
 import { useTexts, type FieldText } from '../texts/texts';
-import { called } from '../ui/visits';
 
 interface Props {
   uuid: string;
@@ -110,7 +109,7 @@ export function Finish({ uuid, language, practice, onGo, onBack, onPractised }: 
             >
               {outcomes.map((one) => (
                 <option key={one.code} value={one.code}>
-                  {called(outcomes, one.code, spoken)}
+                  {outcomeWords(outcomes, one.code, spoken)}
                 </option>
               ))}
             </select>

@@ -3,6 +3,7 @@ import { useLiveQuery } from 'dexie-react-hooks';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { OutcomeMark } from '../../shared/map/OutcomeMark';
+import { outcomeWords } from '../../shared/map/outcomes';
 import { usePlanned, useFrame, type Planned } from '../store/day';
 import { db, type VisitsFrame } from '../store/db';
 import { listInterviews } from '../store/kept';
@@ -13,7 +14,7 @@ import { keepAttempt } from '../store/visits';
 import { TROUBLES, troubleOf } from '../store/troubles';
 import { useTexts } from '../texts/texts';
 import { dayAndTime } from '../ui/states';
-import { called, distance, lookOf, nextWords } from '../ui/visits';
+import { distance, lookOf, nextWords } from '../ui/visits';
 
 export function VisitPage() {
   const { visit: identity } = useParams();
@@ -99,7 +100,7 @@ function Shown({ visit, frame }: { visit: Planned; frame: VisitsFrame }) {
               <li key={attempt.identity}>
                 <OutcomeMark look={lookOf({ ...visit, attempts: visit.attempts.slice(0, all.length - at) }, frame)} />
                 <span>
-                  <b>{called(frame.outcomes, attempt.outcome, language)}</b> {dayAndTime(attempt.at, language)}
+                  <b>{outcomeWords(frame.outcomes, attempt.outcome, language)}</b> {dayAndTime(attempt.at, language)}
                   {attempt.by !== '' && !attempt.own && ` · ${attempt.by}`}
                   {attempt.waits && ` · ${t('waitsToBeSent')}`}
                   {attempt.remark !== '' && <q dir="auto">{attempt.remark}</q>}
@@ -199,7 +200,7 @@ function WhatHappened({ visit, frame, onDone }: { visit: Planned; frame: VisitsF
                 setOutcome(one.code);
               }}
             >
-              {called(frame.outcomes, one.code, language)}
+              {outcomeWords(frame.outcomes, one.code, language)}
             </button>
           ))}
       </div>

@@ -1,6 +1,7 @@
 // The day of visits, as the engine puts it in order: what is due, what was agreed, what waits.
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useEffect, useMemo, useState } from 'react';
+import { shownBy } from '../../shared/clock';
 import { theEngine } from '../../shared/engine/client';
 import type { Day, DayLine } from '../../shared/engine/types';
 import { ofDevice, type Fix } from '../../shared/interview/positioning';
@@ -11,19 +12,8 @@ export type Planned = VisitHere & { line: DayLine };
 
 /** What a clock in `timeZone` shows at a moment, with its offset: 2030-01-31T09:30:00-08:00. */
 export function inZone(timeZone: string, moment: string | Date): string {
-  const at = new Date(moment);
-  const parts = new Intl.DateTimeFormat('en-GB', {
-    timeZone,
-    year: 'numeric',
-    month: '2-digit',
-    day: '2-digit',
-    hour: '2-digit',
-    minute: '2-digit',
-    second: '2-digit',
-  }).formatToParts(at);
-  const part = (type: string) => parts.find((one) => one.type === type)?.value ?? '00';
-  const shown = `${part('year')}-${part('month')}-${part('day')}T${part('hour')}:${part('minute')}:${part('second')}`;
-  const minutes = Math.round((Date.parse(`${shown}Z`) - at.getTime()) / 60_000);
+  const shown = shownBy(timeZone, moment);
+  const minutes = Math.round((Date.parse(`${shown}Z`) - new Date(moment).getTime()) / 60_000);
   const two = (n: number) => String(Math.floor(Math.abs(n))).padStart(2, '0');
   return `${shown}${minutes < 0 ? '-' : '+'}${two(minutes / 60)}:${two(minutes % 60)}`;
 }

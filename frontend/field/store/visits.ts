@@ -4,7 +4,6 @@ import { db, type DeviceRow, type VisitsFrame } from './db';
 import * as server from './server';
 import { canSend, checkSeal, sealJson, unsealJson } from './vault';
 
-export type Outcome = Schemas['Outcome'];
 export type Told = Schemas['AttemptTold'];
 type Carried = Schemas['CarriedVisit'];
 export type Attempt = Carried['attempts'][number];

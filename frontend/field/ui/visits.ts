@@ -1,35 +1,18 @@
 // How visits are told on the phone: what became of them, what comes next, how far.
 import type { Look } from '../../shared/map/marks';
+import { lookOfOutcome, outcomeWords } from '../../shared/map/outcomes';
 import type { Planned } from '../store/day';
 import type { VisitsFrame } from '../store/db';
-import type { Outcome } from '../store/visits';
 import type { Spoken, useTexts } from '../texts/texts';
 import { dayAndTime, isToday, timeOf } from './states';
 
 type T = ReturnType<typeof useTexts>['t'];
 
-/** What an outcome is called in the phone's language. */
-export const called = (outcomes: readonly Outcome[], code: string, language: Spoken): string => {
-  const found = outcomes.find((one) => one.code === code);
-  return found?.label[language] ?? found?.label.en ?? code;
-};
-
-const LOOKS: Record<Outcome['counts_as'], Look> = {
-  interview: { shape: 'disc', colour: '#1f5540' },
-  partial: { shape: 'half', colour: '#1f5540' },
-  refusal: { shape: 'cross', colour: '#a63d2f' },
-  'non-contact': { shape: 'square', colour: '#1f2a26' },
-  other: { shape: 'triangle', colour: '#b9780f' },
-  unknown: { shape: 'triangle', colour: '#5b6661' },
-  'not eligible': { shape: 'bar', colour: '#5b6661' },
-};
-const UNSEEN: Look = { shape: 'ring', colour: '#5b6661' };
-
 /** The mark of a visit: what became of the last attempt. */
 export function lookOf(visit: Planned, frame: VisitsFrame): Look {
   const last = visit.attempts.at(-1);
   const outcome = frame.outcomes.find((one) => one.code === last?.outcome);
-  return outcome === undefined ? UNSEEN : LOOKS[outcome.counts_as];
+  return lookOfOutcome(outcome);
 }
 
 const METRES_SAID_IN_TENS = 1000;
@@ -47,7 +30,7 @@ export function nextWords(visit: Planned, frame: VisitsFrame, t: T, language: Sp
   if (last !== undefined)
     said.push(
       t('lastAttempt', {
-        outcome: called(frame.outcomes, last.outcome, language),
+        outcome: outcomeWords(frame.outcomes, last.outcome, language),
         when: isToday(last.at) ? timeOf(last.at) : dayAndTime(last.at, language),
       }),
     );

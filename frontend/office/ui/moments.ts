@@ -1,5 +1,6 @@
 // Moments as the study's own clock shows them: who reads them elsewhere sees the same day and hour.
 import { useMemo } from 'react';
+import { shownBy } from '../../shared/clock';
 import { useStudy } from './study';
 import { locale, t } from '../texts/texts';
 
@@ -47,18 +48,7 @@ export function offsetOf(timeZone: string): string {
 }
 
 /** What a clock in `timeZone` shows at a moment, as a field for day and hour takes it: 2030-01-31T09:30. */
-export function clockAt(timeZone: string, moment: string): string {
-  const parts = new Intl.DateTimeFormat('en-GB', {
-    timeZone,
-    year: 'numeric',
-    month: '2-digit',
-    day: '2-digit',
-    hour: '2-digit',
-    minute: '2-digit',
-  }).formatToParts(new Date(moment));
-  const part = (type: string) => parts.find((one) => one.type === type)?.value ?? '';
-  return `${part('year')}-${part('month')}-${part('day')}T${part('hour')}:${part('minute')}`;
-}
+export const clockAt = (timeZone: string, moment: string): string => shownBy(timeZone, moment).slice(0, 16);
 
 /** The moment at which a clock in `timeZone` shows `clock`, in UTC; where it is set back there, the later one. */
 export function momentAt(timeZone: string, clock: string): string {

@@ -12,7 +12,7 @@ export function isInside([x, y]: readonly [number, number], line: readonly (read
   return inside;
 }
 
-const STYLE: L.PolylineOptions = {
+export const LASSO_STYLE: L.PolylineOptions = {
   color: '#d9941e',
   weight: 2,
   dashArray: '6 4',
@@ -29,7 +29,7 @@ const LEAST_CORNERS = 3;
  */
 export function lasso(map: L.Map, onDrawn: (corners: [number, number][]) => void): () => void {
   const container = map.getContainer();
-  const drawn = L.polygon([], STYLE).addTo(map);
+  const drawn = L.polygon([], LASSO_STYLE).addTo(map);
   let corners: [number, number][] | null = null;
   const at = (event: PointerEvent): [number, number] => {
     const place = map.mouseEventToLatLng(event);

@@ -27,8 +27,8 @@ _PAGE = 500
 NOBODY = 0
 
 
-class Which(BaseModel):
-    """Which visits of a list are meant: all that these conditions leave. `person_id` 0 means those given to nobody."""
+class _Conditions(BaseModel):
+    """What narrows the visits of a list down. `person_id` 0 means those given to nobody."""
 
     model_config = ConfigDict(extra="forbid")
     standing: Standing | None = None
@@ -36,16 +36,17 @@ class Which(BaseModel):
     outcome: str = Field(default="", max_length=32)
     area: str = Field(default="", max_length=200)
     words: str = Field(default="", max_length=200)
+
+
+class Which(_Conditions):
+    """Which visits of a list are meant: all that the conditions leave, and of those `ids` where some are named."""
+
     ids: list[int] = Field(default=[], max_length=MOST_VISITS)
 
 
-class VisitsQuery(BaseModel):
-    model_config = ConfigDict(extra="forbid")
-    standing: Standing | None = None
-    person_id: int | None = Field(default=None, ge=0)
-    outcome: str = Field(default="", max_length=32)
-    area: str = Field(default="", max_length=200)
-    words: str = Field(default="", max_length=200)
+class VisitsQuery(_Conditions):
+    """A page of the visits that the conditions leave."""
+
     offset: int = Field(default=0, ge=0, le=10**9)
     limit: int = Field(default=100, ge=1, le=_PAGE)
 

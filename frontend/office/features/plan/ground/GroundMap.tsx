@@ -1,11 +1,11 @@
 // The marks themselves, with a lasso and the one that is chosen.
 import L from 'leaflet';
-import { useContext, useEffect, useRef, useState } from 'react';
-import { isInside, lasso } from '../../../../shared/map/lasso';
+import { useContext, useEffect, useMemo, useRef } from 'react';
 import { Marks } from '../../../../shared/map/marks';
 import { SheetsContext } from '../../../../shared/map/sheets';
 import { useLeaflet } from '../../../../shared/map/useLeaflet';
 import { t } from '../../../texts/texts';
+import { useLasso } from '../../../ui/useLasso';
 import { groupWords, lookOfGroup, type Ground } from './ground';
 
 interface Props {
@@ -23,10 +23,9 @@ const NEAR = 14;
 export default function GroundMap({ ground, shown, chosen, onChoose, onLasso }: Props) {
   const sheets = useContext(SheetsContext);
   const { map, place } = useLeaflet(sheets, { nearer: t('maps.nearer'), farther: t('maps.farther') });
-  const [drawing, setDrawing] = useState(false);
-  const told = useRef({ onChoose, onLasso });
+  const tell = useRef(onChoose);
   useEffect(() => {
-    told.current = { onChoose, onLasso };
+    tell.current = onChoose;
   });
 
   useEffect(() => {
@@ -43,37 +42,13 @@ export default function GroundMap({ ground, shown, chosen, onChoose, onLasso }: 
       };
     });
     const choose = (at: number) => {
-      told.current.onChoose(at);
+      tell.current(at);
     };
     const drawn = new Marks(marks, choose, true).addTo(map);
     return () => {
       drawn.remove();
     };
   }, [map, ground, shown]);
-
-  // What is drawn round stays until something else is.
-  const drawnRound = useRef<() => void>(() => undefined);
-  useEffect(() => {
-    if (map === null || !drawing) return;
-    drawnRound.current();
-    told.current.onLasso(null);
-    const end = lasso(map, (corners) => {
-      const inside = shown.filter((at) => isInside([ground.latitudes[at] ?? 0, ground.longitudes[at] ?? 0], corners));
-      const kept = L.polygon(corners, {
-        color: '#d9941e',
-        weight: 2,
-        dashArray: '6 4',
-        fillOpacity: 0.1,
-        interactive: false,
-      }).addTo(map);
-      drawnRound.current = () => {
-        kept.remove();
-      };
-      told.current.onLasso(inside);
-      setDrawing(false);
-    });
-    return end;
-  }, [map, ground, shown, drawing]);
 
   const looked = useRef('');
   useEffect(() => {
@@ -91,39 +66,18 @@ export default function GroundMap({ ground, shown, chosen, onChoose, onLasso }: 
     };
   }, [map, ground, chosen]);
 
-  useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      const isTyping = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement;
-      if (isTyping || event.ctrlKey || event.metaKey || event.altKey) return;
-      if (event.key === 'l') setDrawing((before) => !before);
-      else if (event.key === 'Escape') {
-        setDrawing(false);
-        drawnRound.current();
-        told.current.onLasso(null);
-      }
-    };
-    window.addEventListener('keydown', press);
-    return () => {
-      window.removeEventListener('keydown', press);
-    };
-  }, []);
+  const places = useMemo(
+    () => shown.map((at) => ({ latitude: ground.latitudes[at] ?? 0, longitude: ground.longitudes[at] ?? 0 })),
+    [ground, shown],
+  );
+  const button = useLasso(map, places, (inside) => {
+    onLasso(inside?.map((at) => shown[at] ?? 0) ?? null);
+  });
 
   return (
     <div className="map">
       <div ref={place} />
-      <div className="map-tools">
-        <button
-          type="button"
-          className="small-tool"
-          aria-pressed={drawing}
-          title={t('visits.lassoHelp')}
-          onClick={() => {
-            setDrawing(!drawing);
-          }}
-        >
-          {t('visits.lasso')}
-        </button>
-      </div>
+      {button}
     </div>
   );
 }

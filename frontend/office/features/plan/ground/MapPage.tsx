@@ -12,7 +12,6 @@ import { drawable, useMaps } from '../../field/maps/useMaps';
 import { useKinds } from '../registers/registers';
 import { useLists } from '../visits/visits';
 import { asGeojson, byWords, groupWords, lookOfGroup, useGround, type Ground, type Of } from './ground';
-import '../visits/visits.css';
 import './ground.css';
 
 const GroundMap = lazy(() => import('./GroundMap'));
@@ -132,7 +131,7 @@ function Shown({ of, ground, named, name }: { of: Of; ground: Ground; named: str
   const group = chosen === null ? undefined : ground.groups[ground.group_of[chosen] ?? -1];
   return (
     <SheetsContext.Provider value={sheets}>
-      <div className="ground">
+      <div className="board ground">
         <section className="ground-map">
           <Suspense fallback={<div className="map" />}>
             <GroundMap ground={ground} shown={shown} chosen={chosen} onChoose={setChosen} onLasso={setInside} />

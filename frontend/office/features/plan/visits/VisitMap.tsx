@@ -1,12 +1,12 @@
 // Where visits lie: each as the mark of what became of it, some of them chosen by drawing round them.
 import L from 'leaflet';
-import { useContext, useEffect, useRef, useState } from 'react';
+import { useContext, useEffect, useMemo, useRef } from 'react';
 import type { Schemas } from '../../../../shared/api/client';
-import { isInside, lasso } from '../../../../shared/map/lasso';
 import { Marks } from '../../../../shared/map/marks';
 import { SheetsContext } from '../../../../shared/map/sheets';
 import { useLeaflet } from '../../../../shared/map/useLeaflet';
 import { t } from '../../../texts/texts';
+import { useLasso } from '../../../ui/useLasso';
 import { OutcomeMark } from '../../../../shared/map/OutcomeMark';
 import { called, CLASS_ORDER, CLASSES, lookOf, lookOfClass, type Class, type Outcome, type Visit } from './visits';
 
@@ -25,10 +25,9 @@ const NEAR = 15;
 export default function VisitMap({ points, outcomes, visit, chosen, onChoose, onLasso }: Props) {
   const sheets = useContext(SheetsContext);
   const { map, place } = useLeaflet(sheets, { nearer: t('maps.nearer'), farther: t('maps.farther') });
-  const [drawing, setDrawing] = useState(false);
-  const told = useRef({ onChoose, onLasso });
+  const tell = useRef(onChoose);
   useEffect(() => {
-    told.current = { onChoose, onLasso };
+    tell.current = onChoose;
   });
 
   useEffect(() => {
@@ -42,7 +41,7 @@ export default function VisitMap({ points, outcomes, visit, chosen, onChoose, on
       look: lookOf(byCode.get(points.outcomes[at] ?? '')),
     }));
     const choose = (id: number) => {
-      told.current.onChoose(id);
+      tell.current(id);
     };
     const drawn = new Marks(marks, choose, true).addTo(map);
     return () => {
@@ -61,16 +60,13 @@ export default function VisitMap({ points, outcomes, visit, chosen, onChoose, on
     };
   }, [map, points, chosen]);
 
-  useEffect(() => {
-    if (map === null || points === undefined || !drawing) return;
-    return lasso(map, (corners) => {
-      const inside = points.ids.filter((_, at) =>
-        isInside([points.latitudes[at] ?? 0, points.longitudes[at] ?? 0], corners),
-      );
-      told.current.onLasso(inside);
-      setDrawing(false);
-    });
-  }, [map, points, drawing]);
+  const places = useMemo(
+    () => points?.ids.map((_, at) => ({ latitude: points.latitudes[at] ?? 0, longitude: points.longitudes[at] ?? 0 })),
+    [points],
+  );
+  const button = useLasso(map, places, (inside) => {
+    onLasso(inside?.map((at) => points?.ids[at] ?? 0) ?? []);
+  });
 
   // Without a map sheet, what is on show says where to look.
   const looked = useRef(false);
@@ -106,19 +102,7 @@ export default function VisitMap({ points, outcomes, visit, chosen, onChoose, on
   return (
     <div className="map">
       <div ref={place} />
-      <div className="map-tools">
-        <button
-          type="button"
-          className="small-tool"
-          aria-pressed={drawing}
-          title={t('visits.lassoHelp')}
-          onClick={() => {
-            setDrawing(!drawing);
-          }}
-        >
-          {t('visits.lasso')}
-        </button>
-      </div>
+      {button}
       {points !== undefined && (
         <p className="map-legend">
           {[...CLASS_ORDER, undefined]

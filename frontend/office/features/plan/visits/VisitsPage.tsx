@@ -244,7 +244,7 @@ function Board({ list, outcomes, params, put }: BoardProps) {
   const total = visits.data?.total ?? 0;
   return (
     <SheetsContext.Provider value={sheets}>
-      <div className="visits">
+      <div className="board visits">
         <People
           list={list}
           which={which}

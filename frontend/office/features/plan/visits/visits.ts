@@ -1,15 +1,15 @@
 // Visits at the desk: lists of them, who goes, what became of each attempt, rates.
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, ask, type Schemas } from '../../../../shared/api/client';
-import type { Look } from '../../../../shared/map/marks';
+import { outcomeWords, type Class, type Outcome } from '../../../../shared/map/outcomes';
 import { locale, t } from '../../../texts/texts';
 
 export type VisitList = Schemas['VisitListOut'];
 export type Visit = Schemas['VisitOut'];
 export type VisitLine = Schemas['VisitLine'];
-export type Outcome = Schemas['Outcome'];
 export type Standing = VisitLine['standing'];
-export type Class = Outcome['counts_as'];
+export { lookOfClass, lookOfOutcome as lookOf } from '../../../../shared/map/outcomes';
+export type { Class, Outcome };
 export type Which = Required<Omit<Schemas['Which'], 'ids'>>;
 export type Share = Schemas['Share'];
 export type By = 'list' | 'team' | 'person' | 'area';
@@ -35,27 +35,11 @@ export const CLASSES: Record<Class, string> = {
   'not eligible': t('visits.classNotEligible'),
 };
 
-const LOOKS: Record<Class | 'unseen', Look> = {
-  interview: { shape: 'disc', colour: '#1f5540' },
-  partial: { shape: 'half', colour: '#1f5540' },
-  refusal: { shape: 'cross', colour: '#a63d2f' },
-  'non-contact': { shape: 'square', colour: '#1f2a26' },
-  other: { shape: 'triangle', colour: '#d9941e' },
-  unknown: { shape: 'triangle', colour: '#5b6661' },
-  'not eligible': { shape: 'bar', colour: '#5b6661' },
-  unseen: { shape: 'ring', colour: '#5b6661' },
-};
-
 export const CLASS_ORDER = Object.keys(CLASSES) as Class[];
-export const lookOfClass = (one: Class | undefined): Look => LOOKS[one ?? 'unseen'];
-export const lookOf = (outcome: Outcome | undefined): Look => lookOfClass(outcome?.counts_as);
 
-/** What an outcome is called here; its code where the study has none of it any more. */
-export const called = (outcomes: readonly Outcome[], code: string): string => {
-  if (code === '') return t('visits.notYet');
-  const found = outcomes.find((one) => one.code === code);
-  return found?.label[locale] ?? found?.label.en ?? code;
-};
+/** What an outcome is called here. */
+export const called = (outcomes: readonly Outcome[], code: string): string =>
+  code === '' ? t('visits.notYet') : outcomeWords(outcomes, code, locale);
 
 const inList = (listId: number) => ({ path: { list_id: listId } });
 const inStudy = (studyId: number) => ({ params: { path: { study_id: studyId } } });

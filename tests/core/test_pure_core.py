@@ -11,7 +11,8 @@ SOURCE = Path(__file__).resolve().parents[2] / "src"
 
 def test_the_engine_imports_without_any_package_installed() -> None:
     program = (
-        f"import sys; sys.path.insert(0, {str(SOURCE)!r}); import skavo.core.interview.session; print(len(sys.modules))"
+        f"import sys; sys.path.insert(0, {str(SOURCE)!r}); "
+        "import skavo.core.interview.session, skavo.core.visits.day; print(len(sys.modules))"
     )
     done = subprocess.run([sys.executable, "-S", "-I", "-c", program], capture_output=True, text=True, check=False)
     assert done.returncode == 0, done.stderr

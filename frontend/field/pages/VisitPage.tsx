@@ -80,10 +80,12 @@ function Shown({ visit, frame }: { visit: Planned; frame: VisitsFrame }) {
         >
           ‹
         </button>
-        <h1 dir="auto">{visit.label}</h1>
+        <h1>
+          <bdi>{visit.label}</bdi>
+        </h1>
       </header>
       <main className="frame-body padded">
-        <p className="visit-where" dir="auto">
+        <p className="visit-where">
           {[visit.area, visit.key === visit.label ? '' : visit.key].filter((piece) => piece !== '').join(' · ')}
           {visit.line.metres !== null && ` · ${distance(visit.line.metres, t)}`}
         </p>

@@ -83,10 +83,10 @@ export default function Ground() {
         <Link className="map-next" to={`/visits/${next.visit}`}>
           <OutcomeMark look={lookOf(next, frame)} />
           <span className="line-text">
-            <b dir="auto">{next.label}</b>
-            <span dir="auto">
-              {[next.area, nextWords(next, frame, t, language)].filter((piece) => piece !== '').join(' · ')}
-            </span>
+            <b>
+              <bdi>{next.label}</bdi>
+            </b>
+            <span>{[next.area, nextWords(next, frame, t, language)].filter((piece) => piece !== '').join(' · ')}</span>
           </span>
           {next.line.metres !== null && <b className="map-far">{distance(next.line.metres, t)} ›</b>}
         </Link>

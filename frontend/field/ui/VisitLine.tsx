@@ -13,8 +13,10 @@ export function VisitLine({ visit, frame }: { visit: Planned; frame: VisitsFrame
     <Link className="line" to={`/visits/${visit.visit}`}>
       <OutcomeMark look={lookOf(visit, frame)} />
       <span className="line-text">
-        <b dir="auto">{visit.label}</b>
-        <span dir="auto">{[visit.area, words].filter((piece) => piece !== '').join(' · ')}</span>
+        <b>
+          <bdi>{visit.label}</bdi>
+        </b>
+        <span>{[visit.area, words].filter((piece) => piece !== '').join(' · ')}</span>
       </span>
       {visit.line.metres !== null && visit.line.is_due && (
         <span className="line-side quiet">{distance(visit.line.metres, t)}</span>

@@ -500,11 +500,14 @@ def test_rates_by_area_and_person_add_up_to_the_list(field: Field) -> None:
 def test_the_file_has_every_unit_with_its_final_outcome_and_how_it_was_drawn(field: Field) -> None:
     lines = field.visits()
     field.try_at(lines[0], "gone")
+    field.give(Ilse=[lines[1].id])
+    field.study.arrive(field.study.document(visit=field.device().visits[0].visit))
     name, content = file_of_list(field.desk, field.list.id)
     rows = list(csv.DictReader(io.StringIO(content.decode("utf-8-sig"))))
     assert name == "Round 1.csv" and len(rows) == 9
     assert (rows[0]["unit"], rows[0]["outcome"], rows[0]["counts_as"]) == (lines[0].key, "gone", "not eligible")
     assert {row["counts_as"] for row in rows[1:]} == {"unseen"}
+    assert [row["interviews"] for row in rows[:3]] == ["", "0001", ""]
     assert sum(float(row["weight"]) for row in rows) == pytest.approx(18)
 
 

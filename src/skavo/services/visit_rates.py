@@ -19,7 +19,7 @@ from skavo.formats.csv_files import safe_text
 from skavo.services.desk import Desk
 from skavo.services.found import the_visit_list
 from skavo.services.visits import Seen, names_of, reach
-from skavo.store.models import Membership, SampleUnit, Team, Visit, VisitAttempt, VisitList
+from skavo.store.models import Interview, Membership, SampleUnit, Team, Visit, VisitAttempt, VisitList
 from skavo.store.visits import how_it_ends
 
 By = Literal["list", "team", "person", "area"]
@@ -126,12 +126,13 @@ def _days(desk: Desk, session: Session, found: VisitList) -> list[DayOfAttempts]
 
 _HEADINGS = [
     "unit", "name", "area", "stratum", "cluster", "probability", "weight", "reserve", "given_to", "standing", "outcome",
-    "outcome_label", "counts_as", "attempts", "last_attempt", "appointment",
+    "outcome_label", "counts_as", "attempts", "last_attempt", "appointment", "interviews",
 ]  # fmt: skip
 
 
 def file_of_list(desk: Desk, list_id: int) -> tuple[str, bytes]:
-    """Every visit with how it was drawn and what it counts as, as a .csv file: what weights for non-response need."""
+    """Every visit with how it was drawn, what it counts as, and the interviews that were made on it, as a .csv file: what
+    weights for non-response need."""
     with desk.store.reading() as session:
         found = the_visit_list(session, list_id)
         known, names = how_it_ends(session, found.study_id), names_of(session, found.study_id)
@@ -140,6 +141,7 @@ def file_of_list(desk: Desk, list_id: int) -> tuple[str, bytes]:
         rows = (
             session.execute(wanted.where(*reach(desk, found)).order_by(Visit.area, Visit.key, Visit.id)).tuples().all()
         )
+        made = _interviews_on(desk, session, found)
         out = io.StringIO()
         writer = csv.writer(out)
         writer.writerow(_HEADINGS)
@@ -153,11 +155,21 @@ def file_of_list(desk: Desk, list_id: int) -> tuple[str, bytes]:
                 seen.key(visit), seen.label(visit), visit.area, *_drawn(drawn), int(visit.reserve),
                 names.get(visit.person_id or 0, ""), visit.standing, visit.outcome,
                 "" if outcome is None else label_in(outcome, "en"), "unseen" if outcome is None else outcome.counts_as,
-                visit.tried, *moments,
+                visit.tried, *moments, " ".join(made.get(visit.id, [])),
             ]  # fmt: skip
             writer.writerow([safe_text(cell) if isinstance(cell, str) else cell for cell in cells])
         desk.note("extract", found.study_id, name=f"{found.name}.csv", masked=not desk.sees_sensitive)
         return f"{found.name}.csv", out.getvalue().encode("utf-8-sig")
+
+
+def _interviews_on(desk: Desk, session: Session, found: VisitList) -> dict[int, list[str]]:
+    """The interviews made on each visit of a list, by their numbers as people use them."""
+    mine = (*desk.reach(found.study_id), Interview.practice.is_(False), Interview.state != "set aside")
+    wanted = select(Interview.visit_id, Interview.number).join(Visit, Visit.id == Interview.visit_id)
+    numbers: dict[int, list[str]] = {}
+    for visit_id, number in session.execute(wanted.where(*mine, Visit.list_id == found.id).order_by(Interview.number)):
+        numbers.setdefault(visit_id, []).append(f"{number:04d}")
+    return numbers
 
 
 def _drawn(drawn: SampleUnit | None) -> list[Any]:

@@ -165,7 +165,7 @@ def file_of_list(desk: Desk, list_id: int) -> tuple[str, bytes]:
 def _interviews_on(desk: Desk, session: Session, found: VisitList) -> dict[int, list[str]]:
     """The interviews made on each visit of a list, by their numbers as people use them."""
     mine = (*desk.reach(found.study_id), Interview.practice.is_(False), Interview.state != "set aside")
-    wanted = select(Interview.visit_id, Interview.number).join(Visit, Visit.id == Interview.visit_id)
+    wanted = select(Visit.id, Interview.number).join(Interview, Interview.visit_id == Visit.id)
     numbers: dict[int, list[str]] = {}
     for visit_id, number in session.execute(wanted.where(*mine, Visit.list_id == found.id).order_by(Interview.number)):
         numbers.setdefault(visit_id, []).append(f"{number:04d}")

@@ -15,6 +15,7 @@ from sqlalchemy import select
 from skavo.core.sampling.plan import SamplePlan
 from skavo.core.visits.outcomes import FIRST_OUTCOMES, AttemptRules, Outcome
 from skavo.services.desk import Desk
+from skavo.services.drafts import save_script, show_draft
 from skavo.services.frames import FrameIn, RegisterFrame
 from skavo.services.logbook import show_logbook, show_stations
 from skavo.services.reading import show_interview
@@ -54,6 +55,7 @@ from skavo.services.visits import (
 )
 from skavo.services.visits_carried import AttemptTold, CarriedVisits, mark_of_visits, take_attempt, visits_for
 from skavo.store.models import Device, Event, Interview, Membership, Person, Team, Visit, VisitAttempt
+from skavo.store.sensitive import MASK
 from tests.samples import code_list, part, script
 from tests.services.conftest import desk_of
 from tests.services.plan import Plan
@@ -463,6 +465,31 @@ def test_an_interview_that_names_another_studys_visit_or_a_strange_unit_counts_a
     field.study.arrive(field.study.document(release=identity, release_hash=digest, visit="f" * 32, known=strange))
     found = field.study.interview()
     assert (found.problem, found.visit_id, found.unit_id) == ("", None, None)
+
+
+def test_what_a_questionnaire_tells_of_a_sensitive_field_of_a_unit_is_sensitive(field: Field) -> None:
+    study = field.study
+    identity, digest = release_in(study.store, study.questionnaire_id, ASKING, 2)
+    field.give(Ilse=[field.visits()[0].id])
+    carried = field.device().visits[0]
+    study.arrive(
+        study.document(
+            release=identity, release_hash=digest, answers={"consent": True}, visit=carried.visit,
+            known=carried.known.model_dump(),
+        )
+    )  # fmt: skip
+    analyst = desk_of(study.store, "analyst")
+
+    def told() -> list[str]:
+        answers = {line.variable: line.answer for line in show_interview(analyst, study.interview().id).answers}
+        return [answers["condition_before"], answers["plate"]]
+
+    before = told()
+    assert MASK not in before and before[0] != ""
+    draft = show_draft(field.desk, field.plan.shop.questionnaire_id)
+    parts = [one.model_copy(update={"sensitive": one.variable == "condition"}) for one in draft.script.parts]
+    save_script(field.desk, draft.id, draft.script.model_copy(update={"parts": parts}), draft.version)
+    assert told() == [MASK, before[1]]
 
 
 def test_a_unit_that_is_renamed_is_called_so_everywhere(field: Field) -> None:

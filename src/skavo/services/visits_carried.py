@@ -7,13 +7,11 @@ from collections.abc import Iterator
 from datetime import datetime, timedelta
 from hashlib import sha256
 from typing import Any
-from weakref import WeakKeyDictionary
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
 from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
 
-from skavo.core.interview.release import Release as CompiledRelease
 from skavo.core.visits.asked import Asked, asked_by, carried_over
 from skavo.core.visits.outcomes import AttemptRules, Outcome
 from skavo.store.interview_document import ReadDocument, try_reading
@@ -150,7 +148,7 @@ class _Told:
         self.questionnaire_id = found.questionnaire_id
         newest = newest_release(session, found.questionnaire_id)
         self.release = None if newest is None else loaded_release(newest)
-        self.asked = Asked(frozenset(), frozenset()) if self.release is None else _asked_by(self.release)
+        self.asked = Asked(frozenset(), frozenset()) if self.release is None else asked_by(self.release)
         units = [visit.unit_id for visit in visits if visit.unit_id is not None]
         self.identities = dict(_of_units(session, (Unit.id, Unit.identity), units))
         self.held = {}
@@ -214,15 +212,6 @@ def _of_units(session: Session, columns: tuple[Any, ...], unit_ids: list[int]) -
     """Columns of units, some hundred at a time."""
     for begin in range(0, len(unit_ids), _AT_ONCE):
         yield from session.execute(select(*columns).where(Unit.id.in_(unit_ids[begin : begin + _AT_ONCE]))).tuples()
-
-
-_asked: WeakKeyDictionary[CompiledRelease, Asked] = WeakKeyDictionary()
-
-
-def _asked_by(release: CompiledRelease) -> Asked:
-    if release not in _asked:
-        _asked[release] = asked_by(release)
-    return _asked[release]
 
 
 def _attempt(attempt: VisitAttempt, visit: Visit) -> CarriedAttempt:

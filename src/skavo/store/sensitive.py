@@ -17,8 +17,10 @@ from skavo.core.dataset.pieces import PIECES
 from skavo.core.interview.release import PartSpec
 from skavo.core.interview.release import Release as EngineRelease
 from skavo.core.interview.sensitive import marked_in, sensitive_parts
+from skavo.core.visits.asked import asked_by, telling_of_units
 from skavo.store.laying import loaded_release
 from skavo.store.models import OutsideTable, Questionnaire, Release
+from skavo.store.registers import kinds_of
 
 MASK = "•••"
 _NAME = re.compile(r"[a-z][a-z0-9_]*(?:\.[a-z0-9_]+)*")
@@ -54,6 +56,7 @@ def hidden_of(session: Session, questionnaire_id: int | None) -> Hidden:
     mine = select(Release).where(Release.questionnaire_id == questionnaire.id).order_by(Release.number)
     releases = [loaded_release(release) for release in session.scalars(mine)]
     marked = marked_in(releases, questionnaire.script.get("parts", ()))
+    marked |= _telling_of_units(session, questionnaire.study_id, releases)
     found = [release.parts[index] for release in releases for index in sensitive_parts(release, marked)]
     ids = marked | {part.raw["id"] for part in found}
     variables = {name for part in found if part.variable for name in _columns(part)}
@@ -62,6 +65,17 @@ def hidden_of(session: Session, questionnaire_id: int | None) -> Hidden:
     joined = [t for t in session.scalars(outside) if t.joined and t.joined["variable"] in variables]
     variables |= {joined_name(table.name, column) for table in joined for column in (table.joined or {})["take"]}
     return Hidden(ids, frozenset(variables), frozenset(table.name for table in joined))
+
+
+def _telling_of_units(session: Session, study_id: int, releases: list[EngineRelease]) -> frozenset[str]:
+    """The parts that tell a sensitive field of a unit of the study's register, or what it is called by such a field."""
+    if not any(asked_by(release).of_unit for release in releases):
+        return frozenset()
+    fields = set()
+    for kind in kinds_of(session, study_id):
+        fields |= {part.raw["variable"] for part in kind.form.fields if part.raw["id"] in kind.hidden}
+        fields |= {"label"} if kind.settings.label in kind.hidden else set()
+    return frozenset(part for release in releases for part in telling_of_units(release, fields))
 
 
 def _columns(part: PartSpec) -> list[str]:

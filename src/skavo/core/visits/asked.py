@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
+from weakref import WeakKeyDictionary
 
 from skavo.core.errors import SkavoError
 from skavo.core.interview.paths import find_part, path_of
@@ -19,8 +20,30 @@ class Asked:
     of_earlier: frozenset[str]
 
 
+_known: WeakKeyDictionary[Release, Asked] = WeakKeyDictionary()
+
+
 def asked_by(release: Release) -> Asked:
-    """What the rules of a release ask."""
+    """What the rules of a release ask; worked out once for each."""
+    if release not in _known:
+        _known[release] = _asked_by(release)
+    return _known[release]
+
+
+def telling_of_units(release: Release, fields: Iterable[str]) -> frozenset[str]:
+    """The parts, by lasting identity, whose value is made of one of these fields of a unit, or begins as one."""
+    wanted = frozenset(fields)
+    return frozenset(
+        part.raw["id"]
+        for part in release.parts
+        if any(
+            op[0] == "unit" and len(op) == 4 and op[2] in wanted
+            for op in _ops([part.raw["derived"], part.raw["default"]])
+        )
+    )
+
+
+def _asked_by(release: Release) -> Asked:
     ops = list(_ops([part.raw for part in release.parts]))
     return Asked(
         of_unit=frozenset(op[2] for op in ops if op[0] == "unit" and len(op) == 4 and isinstance(op[2], str)),

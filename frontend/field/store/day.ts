@@ -56,6 +56,7 @@ export function usePlanned(frame: VisitsFrame | undefined, known?: Fix | null): 
   const [lines, setLines] = useState<DayLine[] | null>(null);
   const [here, setHere] = useState<Fix | null>(null);
   const [minute, setMinute] = useState(0);
+  const hasVisits = frame !== undefined;
   useEffect(() => {
     const go = (fix: Fix) => {
       setHere((before) =>
@@ -64,10 +65,12 @@ export function usePlanned(frame: VisitsFrame | undefined, known?: Fix | null): 
           : fix,
       );
     };
+    // Whoever has no visits is not asked where they are.
+    if (!hasVisits) return undefined;
     if (known === undefined) return ofDevice.watch(go, () => undefined);
     if (known !== null) go(known);
     return undefined;
-  }, [known]);
+  }, [known, hasVisits]);
   useEffect(() => {
     const passing = setInterval(() => {
       setMinute((before) => before + 1);

@@ -173,7 +173,7 @@ def run_fleet(store: Store, study_id: int, address: str, *, interviews: int = IN
         enumerator, phone = phones[number % len(phones)]
         visits = rounds[number % len(phones)]
         is_second = number >= interviews * _FIRST_ROUND
-        plate = visits.next_plate() if is_second else unit_code(enumerator.island, number)
+        plate = (visits.next_plate() if is_second else "") or unit_code(enumerator.island, number)
         door = visits.door_of(plate)
         visits.take(one_interview(rng, enumerator, phone, number, first_day, plate, door), plate)
         if (number + 1) % 50 == 0:

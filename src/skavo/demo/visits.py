@@ -109,9 +109,8 @@ class VisitsOfRound:
         self.second = [visit for visit in held["visits"] if name_of[visit["list_id"]] == "Round 2"]
 
     def next_plate(self) -> str:
-        """The plate of a workshop that the second round visits, and nobody has been to yet."""
-        at = self.rng.randrange(len(self.second))
-        return str(self.second[at]["key"])
+        """The plate of a workshop that the second round visits, and nobody has been to yet; "" where there is none."""
+        return str(self.rng.choice(self.second)["key"]) if self.second else ""
 
     def door_of(self, plate: str) -> tuple[float, float] | None:
         """Where a workshop lies, as the phone knows it."""

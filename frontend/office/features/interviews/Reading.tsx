@@ -77,8 +77,8 @@ function Page({ data, studyId }: { data: Data; studyId: number }) {
             started_at: data.started_at == null ? '' : ` · ${dayAndTime(data.started_at)}`,
           })}
           {data.practice && ` · ${t('interviews.isPractice')}`}
-          {data.visit != null && <MadeOn visit={data.visit} studyId={data.study_id} />}
         </span>
+        {data.visit != null && <MadeOn visit={data.visit} studyId={data.study_id} />}
         <span className="grow" />
         <Button
           disabled={data.previous == null}
@@ -341,12 +341,11 @@ function MadeOn({ visit, studyId }: { visit: Schemas['VisitBehind']; studyId: nu
   const { label, list, list_id: listId, metres_off: off } = visit;
   return (
     <>
-      {' · '}
       <Link to={`/studies/${String(studyId)}/plan/visits?list=${String(listId)}&visit=${String(visit.id)}`}>
         {t('interviews.visitTo', { label, list })}
       </Link>
       {off !== null && off > AT_THE_DOOR_METRES && (
-        <span className="bad"> · {t('interviews.farFromUnit', { metres: metres.format(off) })}</span>
+        <span className="bad">{t('interviews.farFromUnit', { metres: metres.format(off) })}</span>
       )}
     </>
   );

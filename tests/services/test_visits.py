@@ -297,8 +297,8 @@ def test_attempts_lead_to_where_a_visit_stands(field: Field) -> None:
     tried = field.try_at(line, "locked", YESTERDAY - timedelta(days=3))
     assert (tried.standing, tried.outcome, tried.tried) == ("open", "locked", 1)
     tried = field.try_at(line, "refused", YESTERDAY - timedelta(days=2))
-    # Dora entered it, and it was not Ilse who was refused.
-    assert (tried.standing, tried.outcome) == ("open", "refused")
+    # Dora entered it for Ilse, who was refused: somebody else goes.
+    assert (tried.standing, tried.outcome, tried.attempts[0].by) == ("to pass on", "refused", "Ilse")
     when = datetime.now(UTC) + timedelta(days=2)
     tried = field.try_at(line, "appointment", YESTERDAY - timedelta(days=1), appointment=when)
     assert (tried.standing, tried.appointment, tried.outcome) == ("open", when, "refused")
@@ -397,6 +397,32 @@ def test_a_clock_that_is_off_is_set_right_and_nothing_lies_in_the_future(field: 
     moments = [attempt.at for attempt in show_visit(field.desk, line.id).attempts]
     assert all(moment <= datetime.now(UTC) for moment in moments)
     assert abs(moments[-1] - (at - timedelta(days=41))) < timedelta(seconds=1)
+
+
+def test_an_interview_ends_its_visit_also_where_no_attempt_is_told_and_what_the_phone_tells_counts(
+    field: Field,
+) -> None:
+    line, other = field.visits()[:2]
+    field.give(Ilse=[line.id, other.id])
+    first, second = field.device().visits
+    document = field.study.document(visit=first.visit)
+    field.study.arrive(document)
+    field.study.arrive(document)
+    told = show_visit(field.desk, line.id)
+    assert (told.standing, told.outcome, told.tried, told.attempts[0].interview) == ("ended", "completed", 1, "0001")
+    # Its phone comes home later, and says it was a refusal in the end.
+    assert field.tell(first.visit, "refused", document["uuid"], interview=document["uuid"])
+    assert not field.tell(first.visit, "locked", document["uuid"], interview=document["uuid"])
+    told = show_visit(field.desk, line.id)
+    assert (told.standing, told.outcome, told.tried) == ("to pass on", "refused", 1)
+    # What the phone told first is not undone by the interview.
+    broken_off = field.study.document(visit=second.visit, unfinished="Had to go")
+    field.tell(second.visit, "completed", broken_off["uuid"], interview=broken_off["uuid"])
+    field.study.arrive(broken_off)
+    assert [one.outcome for one in show_visit(field.desk, other.id).attempts] == ["completed"]
+    practised = field.study.document(visit=second.visit, practice=True)
+    field.study.arrive(practised)
+    assert show_visit(field.desk, other.id).tried == 1
 
 
 def test_an_attempt_at_a_visit_that_is_gone_is_told_and_not_lost(field: Field) -> None:
@@ -533,7 +559,7 @@ def test_the_file_has_every_unit_with_its_final_outcome_and_how_it_was_drawn(fie
     rows = list(csv.DictReader(io.StringIO(content.decode("utf-8-sig"))))
     assert name == "Round 1.csv" and len(rows) == 9
     assert (rows[0]["unit"], rows[0]["outcome"], rows[0]["counts_as"]) == (lines[0].key, "gone", "not eligible")
-    assert {row["counts_as"] for row in rows[1:]} == {"unseen"}
+    assert [row["counts_as"] for row in rows[1:]] == ["interview", *["unseen"] * 7]
     assert [row["interviews"] for row in rows[:3]] == ["", "0001", ""]
     assert sum(float(row["weight"]) for row in rows) == pytest.approx(18)
 

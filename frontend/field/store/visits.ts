@@ -63,11 +63,13 @@ export async function listVisits(): Promise<VisitHere[]> {
 
 /** Keep how an attempt ended; the office is told at the next contact. */
 export async function keepAttempt(told: Omit<Told, 'clock_ahead_seconds'>): Promise<void> {
+  // One that ends with an interview is known by it: the office may have learnt of it from the interview alone.
+  const identity = told.interview === '' ? crypto.randomUUID() : told.interview;
   const device = await db.device.get('me');
   const sealed = await sealJson({ ...told, clock_ahead_seconds: device?.clockAheadSeconds ?? null } satisfies Told);
   await db.transaction('rw', db.attempts, db.vault, async () => {
     await checkSeal(sealed[0] ?? 0);
-    await db.attempts.add({ identity: crypto.randomUUID(), sent: UNSENT, sealed });
+    await db.attempts.put({ identity, sent: UNSENT, sealed });
   });
 }
 

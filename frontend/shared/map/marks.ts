@@ -18,6 +18,8 @@ export interface Mark {
 const RADIUS = 5;
 /** Shapes are told apart only if they are a little larger. */
 const LOOKED = 6.5;
+/** How far a ring stands round a mark. */
+const RINGED = 11;
 /** A finger or a pointer this near to a mark means it. */
 const REACH = 9;
 /** Marks are sought in squares of this many pixels. */
@@ -133,6 +135,7 @@ export interface Cluster {
   radius: number;
   count: number;
   looks: [Look, number][];
+  ids: number[];
   bounds: L.LatLngBounds;
 }
 
@@ -150,6 +153,7 @@ export function clusterOf(placed: readonly Placed[]): Cluster {
     radius: 11 + 2.2 * Math.log2(placed.length / MOST_IN_SQUARE + 1),
     count: placed.length,
     looks: [...looks].sort((a, b) => b[1] - a[1]),
+    ids: placed.map(({ mark }) => mark.id),
     bounds: L.latLngBounds(placed.map(({ mark }) => [mark.latitude, mark.longitude])),
   };
 }
@@ -195,12 +199,21 @@ function drawCluster(context: CanvasRenderingContext2D, { at, radius, count, loo
   context.fillText(String(count), at.x, at.y + 0.5);
 }
 
+function drawRing(context: CanvasRenderingContext2D, { x, y }: L.Point, radius: number) {
+  context.lineWidth = 3;
+  context.strokeStyle = '#d9941e';
+  context.beginPath();
+  context.arc(x, y, radius, 0, 2 * Math.PI);
+  context.stroke();
+}
+
 /** A layer of marks; `onChoose` is told the one that was pressed. */
 export class Marks extends L.Layer {
   private readonly canvas = document.createElement('canvas');
   private readonly tip = L.tooltip({ direction: 'top', offset: [0, -6] });
   private squares: ReadonlyMap<string, Placed[]> = new Map();
   private clusters: Cluster[] = [];
+  private ringed: ReadonlySet<number> = new Set();
 
   constructor(
     private readonly marks: Mark[],
@@ -209,6 +222,13 @@ export class Marks extends L.Layer {
     private readonly gathers = false,
   ) {
     super();
+  }
+
+  /** Draw a ring round some marks, and round what they are gathered in. */
+  ring(ids: ReadonlySet<number>): this {
+    this.ringed = ids;
+    if (this.canvas.isConnected) this.draw();
+    return this;
   }
 
   override onAdd(map: L.Map): this {
@@ -251,8 +271,12 @@ export class Marks extends L.Layer {
       for (const { mark, at } of square) {
         const look = mark.look ?? PLAIN;
         drawMark(context, look, at.x, at.y, look === PLAIN ? RADIUS : LOOKED);
+        if (this.ringed.has(mark.id)) drawRing(context, at, RINGED);
       }
-    for (const cluster of this.clusters) drawCluster(context, cluster);
+    for (const cluster of this.clusters) {
+      drawCluster(context, cluster);
+      if (cluster.ids.some((id) => this.ringed.has(id))) drawRing(context, cluster.at, cluster.radius + RINGED / 2);
+    }
   };
 
   /** Those that stand alone; all others are in the clusters. Squares lie on the ground, so that moving changes none. */

@@ -130,13 +130,14 @@ class VisitOut(VisitLine):
 
 
 class AttemptIn(BaseModel):
-    """An attempt as somebody at the desk enters it."""
+    """An attempt as somebody at the desk enters it, for `person_id` who went; None for whoever the visit is given to."""
 
     model_config = ConfigDict(extra="forbid")
     outcome: str = Field(min_length=1, max_length=32)
     at: AwareDatetime
     appointment: AwareDatetime | None = None
     remark: str = Field(default="", max_length=2000)
+    person_id: int | None = None
 
 
 class TakenBack(BaseModel):
@@ -438,11 +439,19 @@ def add_attempt(desk: Desk, visit_id: int, wanted: AttemptIn) -> VisitOut:
     with desk.store.session() as session:
         visit = _reached(desk, session, visit_id)
         check_attempt(how_it_ends(session, visit.study_id), wanted)
+        went = wanted.person_id or visit.person_id
+        names = names_of(session, visit.study_id)
+        if went is not None and went not in names:
+            raise Refused("no_member", "Whoever went is no member of this study. Choose somebody who is.")
         attempt = VisitAttempt(
             identity=str(uuid4()), outcome=wanted.outcome, at=wanted.at, appointment=wanted.appointment,
-            remark=wanted.remark.strip(), by=desk.name, by_id=desk.person_id,
+            remark=wanted.remark.strip(), by=desk.name if went is None else names[went],
+            by_id=desk.person_id if went is None else went,
         )  # fmt: skip
         keep_attempt(session, visit, attempt)
+        session.add(
+            desk.event(visit.study_id, "attempt entered", unit=visit.key, outcome=wanted.outcome, by=attempt.by)
+        )
         return _told(desk, session, visit)
 
 

@@ -15,6 +15,7 @@ from skavo.core.errors import DataError, SkavoError
 from skavo.store.interview_document import ReadDocument, try_reading
 from skavo.store.laying import Columns, columns_of, let_count
 from skavo.store.models import Device, Event, Interview, PlanStep, Revision, now
+from skavo.store.visits import end_visit
 
 _UUID = re.compile(r"[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}")
 # Why a revision does not count until a person has decided.
@@ -128,6 +129,8 @@ def _first(session: Session, source: Source, arrival: Arrival) -> Receipt:
     _keep(session, interview, revision)
     detail = {"problem": interview.problem} if interview.problem else {}
     session.add(_event(source, interview, "arrived", **detail))
+    if isinstance(arrival.read, ReadDocument):
+        end_visit(session, interview, bool(arrival.read.document.unfinished))
     return Receipt(arrival.uuid, arrival.hash, "arrived", interview.number, interview.id)
 
 

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from skavo.core.visits.attempts import Attempt, Ways, next_attempt
 from skavo.core.visits.outcomes import FIRST_OUTCOMES, AttemptRules, Outcome, counts_as, ways_of
 from skavo.store.interview_document import zone_named
-from skavo.store.models import Study, Visit, VisitAttempt, VisitList, now
+from skavo.store.models import Interview, Study, Visit, VisitAttempt, VisitList, now
 
 _AT_ONCE = 500
 
@@ -72,14 +72,36 @@ def reckon(session: Session, visits: Iterable[Visit]) -> None:
 
 
 def keep_attempt(session: Session, visit: Visit, attempt: VisitAttempt) -> bool:
-    """Keep an attempt at a visit, once: whether it was not here before."""
-    same = select(VisitAttempt.id).where(
+    """Keep an attempt at a visit, once: whether it was not here before. What a phone tells of the attempt that an interview
+    ended with takes the place of what followed from the interview alone."""
+    same = select(VisitAttempt).where(
         VisitAttempt.study_id == visit.study_id, VisitAttempt.identity == attempt.identity
     )
-    if session.scalar(same) is not None:
-        return False
+    known = session.scalar(same)
+    if known is not None:
+        if known.device_id is not None or attempt.device_id is None:
+            return False
+        session.delete(known)
+        session.flush()
     attempt.study_id, attempt.visit_id = visit.study_id, visit.id
     session.add(attempt)
     session.flush()
     reckon(session, [visit])
     return True
+
+
+def end_visit(session: Session, interview: Interview, unfinished: bool) -> None:
+    """Let the visit end that an interview was made on, also where its phone has told no attempt, as when a colleague's
+    carried the interview. The attempt has the interview's identity, by which the phone tells it too."""
+    visit = None if interview.visit_id is None else session.get(Visit, interview.visit_id)
+    if visit is None or interview.practice:
+        return
+    wanted = "partial" if unfinished else "interview"
+    outcomes = how_it_ends(session, visit.study_id).outcomes.values()
+    outcome = next((one.code for one in outcomes if one.counts_as == wanted), None)
+    if outcome is not None:
+        attempt = VisitAttempt(
+            identity=interview.uuid, outcome=outcome, at=min(interview.ended_at or now(), now()), by=interview.enumerator,
+            by_id=interview.person_id, interview_uuid=interview.uuid,
+        )  # fmt: skip
+        keep_attempt(session, visit, attempt)

@@ -74,6 +74,8 @@ const TOLD: Record<string, (detail: Detail) => string> = {
   'visits opened again': (detail) => t('logbook.visitsOpenedAgain', { name: text(detail.name) }),
   'visits removed': (detail) => t('logbook.visitsRemoved', { name: text(detail.name) }),
   'reserves taken': (detail) => t('logbook.reservesTaken', { name: text(detail.name), visits: text(detail.visits) }),
+  'attempt entered': (detail) =>
+    t('logbook.attemptEntered', { unit: text(detail.unit), outcome: text(detail.outcome), by: text(detail.by) }),
   'attempt without visit': (detail) => t('logbook.attemptWithoutVisit', { outcome: text(detail.outcome) }),
   'sample drawn': (detail) => t('logbook.sampleDrawn', { name: text(detail.name), drawn: text(detail.drawn) }),
   'sample removed': (detail) => t('logbook.sampleRemoved', { name: text(detail.name), seed: text(detail.seed) }),

@@ -26,6 +26,7 @@ export default function VisitMap({ points, outcomes, visit, chosen, onChoose, on
   const sheets = useContext(SheetsContext);
   const { map, place } = useLeaflet(sheets, { nearer: t('maps.nearer'), farther: t('maps.farther') });
   const tell = useRef(onChoose);
+  const layer = useRef<Marks | null>(null);
   useEffect(() => {
     tell.current = onChoose;
   });
@@ -44,21 +45,16 @@ export default function VisitMap({ points, outcomes, visit, chosen, onChoose, on
       tell.current(id);
     };
     const drawn = new Marks(marks, choose, true).addTo(map);
+    layer.current = drawn;
     return () => {
+      layer.current = null;
       drawn.remove();
     };
   }, [map, points, outcomes]);
 
   useEffect(() => {
-    if (map === null || points === undefined) return;
-    const rings = points.ids.flatMap((id, at) =>
-      chosen.has(id) ? [L.circleMarker([points.latitudes[at] ?? 0, points.longitudes[at] ?? 0], CHOSEN)] : [],
-    );
-    const drawn = L.layerGroup(rings).addTo(map);
-    return () => {
-      drawn.remove();
-    };
-  }, [map, points, chosen]);
+    layer.current?.ring(chosen);
+  }, [map, points, outcomes, chosen]);
 
   const places = useMemo(
     () => points?.ids.map((_, at) => ({ latitude: points.latitudes[at] ?? 0, longitude: points.longitudes[at] ?? 0 })),

@@ -180,6 +180,7 @@ function EnterAttempt({ visit, outcomes, onDone }: Props & { onDone: () => void 
               at: momentAt(zone, at),
               appointment: agrees && when !== '' ? momentAt(zone, when) : null,
               remark,
+              person_id: null,
             },
           },
           { onSuccess: onDone, onError: (error) => void message.error(messageOf(error), 8) },

@@ -410,6 +410,7 @@ def test_an_interview_ends_its_visit_also_where_no_attempt_is_told_and_what_the_
     field.study.arrive(document)
     told = show_visit(field.desk, line.id)
     assert (told.standing, told.outcome, told.tried, told.attempts[0].interview) == ("ended", "completed", 1, "0001")
+    assert told.attempts[0].from_phone
     # Its phone comes home later, and says it was a refusal in the end.
     assert field.tell(first.visit, "refused", document["uuid"], interview=document["uuid"])
     assert not field.tell(first.visit, "locked", document["uuid"], interview=document["uuid"])

@@ -408,7 +408,7 @@ def _told(desk: Desk, session: Session, visit: Visit) -> VisitOut:
 def _attempt(attempt: VisitAttempt, interview: Interview | None, place: tuple[float, float] | None) -> AttemptLine:
     return AttemptLine(
         id=attempt.id, outcome=attempt.outcome, at=attempt.at, appointment=attempt.appointment, remark=attempt.remark,
-        by=attempt.by, from_phone=attempt.device_id is not None, taken_back=_back(attempt), accuracy=attempt.accuracy,
+        by=attempt.by, from_phone=attempt.device_id is not None or attempt.interview_uuid != "", taken_back=_back(attempt), accuracy=attempt.accuracy,
         interview_id=None if interview is None else interview.id, interview="" if interview is None else interview.key,
         metres_off=_metres_off(attempt, place),
     )  # fmt: skip

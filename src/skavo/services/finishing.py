@@ -26,7 +26,7 @@ def finish(session: Session, study_id: int, device: Device, held: InHand) -> byt
     release = session.scalars(select(Release).join(Questionnaire).where(*digest)).first()
     try:
         read = read_document(json.dumps(written).encode()).document
-        if release is not None:
+        if release is not None and read.about is None:
             written |= _computed(release, read)
     except SkavoError:
         # It is kept as it is all the same, and its trouble told where interviews are laid out.
@@ -65,6 +65,9 @@ def _document(device: Device, held: InHand) -> dict[str, Any]:
         "language": head["language"],
         "practice": head["practice"] == 1,
         "unfinished": _WHY,
+        "visit": (held.name.get("visited") or {}).get("visit", ""),
+        "known": (held.name.get("visited") or {}).get("known") or {},
+        "about": held.name.get("about"),
         "paradata": {
             "started": head["startedAt"], "ended": head["changedAt"], "device": device.name,
             "enumerator": device.enumerator, "events": content["events"], **({"place": place} if place else {}),

@@ -24,7 +24,7 @@ from skavo.services.jobs import order_job
 from skavo.services.refusals import Refused, not_found, same_version
 from skavo.services.releases import make_release
 from skavo.store.counters import raise_counter
-from skavo.store.models import Questionnaire, Unit, UnitKind
+from skavo.store.models import Questionnaire, Unit, UnitChange, UnitKind
 from skavo.store.registers import KindHere, kinds_of, register_counter
 
 
@@ -268,6 +268,7 @@ def remove_kind(desk: Desk, kind_id: int) -> None:
             raise Refused("is_above", f"{', '.join(holding)} may hang under it. Change that first.")
         # Its questionnaire stays, as releases do for ever; nothing leads there any more.
         session.add(desk.event(row.study_id, "kind of unit removed", title=_title(session, row)))
+        session.execute(update(UnitChange).where(UnitChange.kind_id == kind_id).values(kind_id=None))
         session.delete(row)
 
 

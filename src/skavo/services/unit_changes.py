@@ -5,12 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field
-from sqlalchemy import func, select
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from skavo.core.errors import DataError
-from skavo.core.register.bring_in import MOST_KEY, next_key
-from skavo.core.register.changes import KEY, Changes, What, changes_between
+from skavo.core.register.bring_in import MOST_KEY
+from skavo.core.register.changes import KEY, Changes, changes_between
 from skavo.core.rules.automaton import text_fits
 from skavo.services.desk import Desk
 from skavo.services.found import the_study, the_unit
@@ -19,6 +19,7 @@ from skavo.services.units import UnitOut, field_words, show_unit
 from skavo.store.counters import raise_counter
 from skavo.store.models import Unit, UnitEvent, now
 from skavo.store.registers import By, KindHere, kinds_of, moved, put_answers, register_counter, take_over, touch
+from skavo.store.unit_acts import close_branch, free_key, key_taken
 
 
 class UnitIn(BaseModel):
@@ -75,9 +76,9 @@ def make_unit(desk: Desk, study_id: int, wanted: UnitIn) -> UnitOut:
         kind = _kind(session, study_id, wanted.kind_id)
         above = the_unit(session, wanted.above) if wanted.above else None
         _check_above(session, kind, above, study_id)
-        key = wanted.key.strip() or _free_key(session, kind, above)
+        key = wanted.key.strip() or free_key(session, kind, above)
         _check_key(session, kind, key)
-        answers = _readable(kind, wanted.answers)
+        answers = checked_answers(kind, wanted.answers)
         unit = Unit(study_id=study_id, kind_id=kind.id, above_id=above.id if above else None, key=key)
         take_over(unit, kind, answers, kind.form.reckon(answers, now()))
         unit.changed = raise_counter(session, register_counter(study_id))
@@ -104,7 +105,7 @@ def change_unit(desk: Desk, unit_id: int, wanted: UnitChange) -> UnitOut:
             _rename(session, unit, kind, changes.pop(KEY), _by(desk))
         _check_seen(session, unit, kind, changes)
         answers = {**unit.answers, **{part_id: pair[1] for part_id, pair in changes.items()}}
-        _readable(kind, {part_id: pair[1] for part_id, pair in changes.items()})
+        checked_answers(kind, {part_id: pair[1] for part_id, pair in changes.items()})
         put_answers(session, unit, kind, {p: value for p, value in answers.items() if value is not None}, _by(desk))
     return show_unit(desk, unit_id)
 
@@ -158,21 +159,12 @@ def close_unit(desk: Desk, unit_id: int, wanted: CloseIn) -> UnitOut:
     """Close a unit with all that lies below it, or open it again with what was closed at the same time."""
     with desk.store.session() as session:
         unit = the_unit(session, unit_id)
-        register = desk.sets.registers.of(session, unit.study_id)
         why, by = wanted.why.strip(), _by(desk)
         if bool(why) == (unit.closed_at is not None):
             raise Refused("already_so", "It is closed already." if why else "It is open already.")
         if not why and unit.above_id is not None and session.get_one(Unit, unit.above_id).closed_at is not None:
             raise Refused("above_is_closed", "What it lies under is closed. Open that again first.")
-        place = register.tree.place_of(unit.id)
-        branch = [register.units[at].id for at in range(place, int(register.tree.ends[place]))]
-        stood = unit.closed_at
-        for one in (session.get_one(Unit, one_id) for one_id in branch):
-            if one.closed_at == (None if why else stood):
-                one.closed_at, one.closed_why = (by.at, why) if why else (None, "")
-                touch(session, one)
-                what: What = "closed" if why else "opened again"
-                session.add(by.event(one, what, why=why, closed_with="" if one is unit else unit.key))
+        close_branch(session, unit, why, by)
     return show_unit(desk, unit_id)
 
 
@@ -210,7 +202,7 @@ def split_unit(desk: Desk, unit_id: int, wanted: SplitIn) -> UnitOut:
         unit = the_unit(session, unit_id)
         kind, by = _kind(session, unit.study_id, unit.kind_id), _by(desk)
         above = session.get(Unit, unit.above_id) if unit.above_id else None
-        key = wanted.key.strip() or _free_key(session, kind, above)
+        key = wanted.key.strip() or free_key(session, kind, above)
         _check_key(session, kind, key)
         going = session.scalars(select(Unit).where(Unit.id.in_(wanted.below), Unit.above_id == unit.id)).all()
         if len(going) != len(set(wanted.below)):
@@ -244,7 +236,7 @@ def _kind(session: Session, study_id: int, kind_id: int) -> KindHere:
     return found
 
 
-def _readable(kind: KindHere, answers: dict[str, Any]) -> dict[str, Any]:
+def checked_answers(kind: KindHere, answers: dict[str, Any]) -> dict[str, Any]:
     """The answers that hold something; raise DataError where a field cannot hold one, or there is no such field."""
     unknown = next((part_id for part_id in answers if part_id not in kind.form.by_id), None)
     if unknown is not None or any(kind.form.by_id[part_id].kind.derives for part_id in answers):
@@ -289,14 +281,5 @@ def _check_key(session: Session, kind: KindHere, key: str) -> None:
         raise Refused("wrong_key", f"The key has {len(key)} characters; {MOST_KEY} is the most.")
     if kind.settings.key_mask and not text_fits("mask", kind.settings.key_mask, key):
         raise Refused("wrong_key", f"“{key}” does not look like {kind.settings.key_mask}.")
-    if session.scalar(select(Unit.id).where(Unit.kind_id == kind.id, Unit.key == key)) is not None:
+    if key_taken(session, kind, key):
         raise Refused("key_taken", f"There is a unit {key} of this kind already. Give this one another key.")
-
-
-def _free_key(session: Session, kind: KindHere, above: Unit | None) -> str:
-    beside = select(func.count()).where(Unit.kind_id == kind.id, Unit.above_id == (above.id if above else None))
-
-    def taken(key: str) -> bool:
-        return session.scalar(select(Unit.id).where(Unit.kind_id == kind.id, Unit.key == key)) is not None
-
-    return next_key(kind.settings.key_mask, taken, above.key if above else "", session.scalar(beside) or 0)

@@ -263,11 +263,11 @@ def _below(register: Register, place: int) -> list[Below]:
 def _event(form: UnitForm, event: UnitEvent, hidden: frozenset[str], at: datetime) -> EventLine:
     return EventLine(
         id=event.id, at=event.at, by=event.by, origin=event.origin, what=event.what, detail=event.detail,
-        changes=[_change(form, part_id, pair, hidden, at) for part_id, pair in event.changes.items()],
+        changes=[change_words(form, part_id, pair, hidden, at) for part_id, pair in event.changes.items()],
     )  # fmt: skip
 
 
-def _change(form: UnitForm, part_id: str, pair: list[Any], hidden: frozenset[str], at: datetime) -> ChangeLine:
+def change_words(form: UnitForm, part_id: str, pair: list[Any], hidden: frozenset[str], at: datetime) -> ChangeLine:
     before, after = (_words(form, part_id, value, at) for value in pair)
     if part_id in hidden:
         before, after = (MASK if words else "" for words in (before, after))

@@ -15,6 +15,7 @@ from skavo.core.errors import DataError, SkavoError
 from skavo.store.interview_document import ReadDocument, try_reading
 from skavo.store.laying import Columns, columns_of, let_count
 from skavo.store.models import Device, Event, Interview, PlanStep, Revision, now
+from skavo.store.unit_handin import Handed, hand_in_change, is_about_unit
 from skavo.store.visits import end_visit
 
 _UUID = re.compile(r"[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}")
@@ -50,13 +51,14 @@ def from_device(device: Device) -> Source:
 
 @dataclass(frozen=True)
 class Receipt:
-    """`hash` is that of the bytes kept; `outcome` is arrived, known (the same again) or revision."""
+    """`hash` is that of the bytes kept; `outcome` is arrived, known (the same again) or revision. What changes a unit is no
+    interview, and has none."""
 
     uuid: str
     hash: str
     outcome: str
     number: int
-    interview_id: int
+    interview_id: int | None
 
 
 @dataclass(frozen=True)
@@ -88,8 +90,10 @@ def read_arrival(session: Session, source: Source, uuid: str, raw: bytes) -> Arr
     read, digest, at = try_reading(raw), hashlib.sha256(raw).hexdigest(), now()
     if isinstance(read, ReadDocument) and read.document.uuid != uuid:
         raise DataError("wrong_document", "The interview’s identity is not the one in the address.")
+    if is_about_unit(read) and source.origin != "phone":
+        raise DataError("wrong_document", "Units are changed on phones and at the desk only.")
     interview = _known(session, source, uuid)
-    if interview is not None and _has(session, interview, digest):
+    if is_about_unit(read) or (interview is not None and _has(session, interview, digest)):
         return Arrival(uuid, raw, digest, at, read, {})
     first = at if interview is None else interview.arrived_at
     columns = columns_of(session, source.study_id, read, by=source.by, arrived=at, first=first)
@@ -98,12 +102,23 @@ def read_arrival(session: Session, source: Source, uuid: str, raw: bytes) -> Arr
 
 def hand_in(session: Session, source: Source, arrival: Arrival) -> Receipt:
     """Keep what arrived, whatever it holds, and say what was kept."""
+    if is_about_unit(arrival.read):
+        return _change_of_unit(session, source, arrival)
     interview = _known(session, source, arrival.uuid)
     if interview is None:
         return _first(session, source, arrival)
     if _has(session, interview, arrival.hash):
         return Receipt(arrival.uuid, arrival.hash, "known", interview.number, interview.id)
     return _again(session, source, arrival, interview)
+
+
+def _change_of_unit(session: Session, source: Source, arrival: Arrival) -> Receipt:
+    assert isinstance(arrival.read, ReadDocument)
+    handed = Handed(
+        source.study_id, arrival.uuid, arrival.hash, arrival.raw, arrival.at, source.by, source.person_id, source.device_id,
+    )  # fmt: skip
+    change, is_new = hand_in_change(session, handed, arrival.read.document)
+    return Receipt(arrival.uuid, arrival.hash, "arrived" if is_new else "known", change.number, None)
 
 
 def _known(session: Session, source: Source, uuid: str) -> Interview | None:

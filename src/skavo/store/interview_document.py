@@ -73,13 +73,30 @@ class KnownBefore(BaseModel):
     earlier: dict[str, Any] = Field(default_factory=dict)
 
 
+class UnitTold(BaseModel):
+    """The unit that a document changes, or makes, instead of telling an interview.
+
+    `identity` is the unit's, given by the phone where it is `made`; then `above` is the identity of what it lies under,
+    "" for nothing, and `key` the one that was wanted, "" for the next free one. `before` are its answers as they were seen
+    when the change began, by the identity of the field. `closed` says why it is closed, "" where it is not.
+    """
+
+    model_config = ConfigDict(extra="forbid")
+    identity: str = Field(pattern=r"^[0-9a-f]{32}$")
+    made: bool = False
+    above: str = Field(default="", pattern=r"^([0-9a-f]{32})?$")
+    key: str = Field(default="", max_length=64)
+    before: dict[str, Any] = Field(default_factory=dict)
+    closed: str = Field(default="", max_length=1000)
+
+
 class InterviewDocument(BaseModel):
     """An interview as a device packs it, in the newest format of core.interview.formats.INTERVIEW.
 
     `release` is the identity of the release it was made with, `release_hash` that of its content; `basis` is the hash
     of the revision that it corrects, "" where it was begun afresh; `remarks` are the
     enumerator's, by path; `unfinished` says why it broke off. `visit` is the identity of the visit it was made on, "" for
-    none.
+    none. Where it is `about` a unit, the answers are the unit's, and the release is that of its kind.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -97,6 +114,7 @@ class InterviewDocument(BaseModel):
     unfinished: str = Field(default="", max_length=1000)
     visit: str = Field(default="", pattern=r"^([0-9a-f]{32})?$")
     known: KnownBefore = Field(default_factory=KnownBefore)
+    about: UnitTold | None = None
     paradata: Paradata
 
 

@@ -99,6 +99,8 @@ class UnitRow:
     longitude: float | None
     closed_at: datetime | None
     changed: int
+    identity: str
+    owner_id: int | None
 
     @cached_property
     def sorted_by(self) -> str:
@@ -120,6 +122,7 @@ _NUMBER = re.compile(r"\d+", re.ASCII)
 _COLUMNS = (
     Unit.id, Unit.kind_id, Unit.above_id, Unit.key, Unit.label, func.json_array_length(Unit.faults), Unit.filled,
     Unit.asked, Unit.latitude, Unit.longitude, Unit.closed_at, Unit.changed,
+    Unit.identity, Unit.owner_id,
 )  # fmt: skip
 # Answers and derived values of units, by unit and field.
 Held = dict[int, dict[str, Any]]
@@ -148,6 +151,11 @@ class Register:
     @cached_property
     def closed(self) -> Mask:
         return np.array([unit.closed_at is not None for unit in self.units], dtype=np.bool_)
+
+    @cached_property
+    def owners(self) -> np.ndarray:
+        """Whose own each unit is, 0 for nobody's."""
+        return np.array([unit.owner_id or 0 for unit in self.units], dtype=np.int64)
 
     @cached_property
     def filled(self) -> tuple[np.ndarray, np.ndarray]:
@@ -264,7 +272,9 @@ class Registers:
         """The register of a study as it stands; with what its fields hold only where that is asked for."""
         kinds = kinds_of(session, study_id)
         stands = counter(session, register_counter(study_id))
-        state = (stands, *(n for kind in kinds for n in (kind.id, kind.version, kind.release_id or 0)))
+        # A mark that a field is sensitive counts before it is released.
+        marks = (n for kind in kinds for n in (kind.id, kind.version, kind.release_id or 0, hash(kind.hidden)))
+        state = (stands, *marks)
         with self._turn:
             known = self._known.pop(study_id, None) or _Known()
             # A restored backup may stand behind what is kept here.

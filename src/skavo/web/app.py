@@ -39,6 +39,7 @@ from skavo.web import (
     device_carried,
     device_files,
     device_pairing,
+    device_units,
     device_visits,
     device_work,
     extracts,
@@ -83,7 +84,7 @@ CONTENT_SECURITY_POLICY = "; ".join(
     ]
 )  # fmt: skip
 RESOURCES = (
-    sessions, way_in, administration, studies, people, record, logbook, questionnaires, writing, lists, languages, modules, media, maps, registers, samples, visits, field, links, answering, paper, device, device_carried, device_pairing, device_visits, device_work, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
+    sessions, way_in, administration, studies, people, record, logbook, questionnaires, writing, lists, languages, modules, media, maps, registers, samples, visits, field, links, answering, paper, device, device_carried, device_pairing, device_units, device_visits, device_work, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
     jobs, rehearsals, rules,
 )  # fmt: skip
 MOST_BYTES = 110 * 1024 * 1024
@@ -176,6 +177,7 @@ def _protect(app: OpenAPI) -> None:
     csrf = CSRFProtect(app)
     csrf.exempt(device.api)
     csrf.exempt(device_pairing.api)
+    csrf.exempt(device_units.api)
     csrf.exempt(device_visits.api)
     csrf.exempt(device_work.api)
     csrf.exempt(device_files.api)

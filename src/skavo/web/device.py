@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 from skavo.core.fieldwork.profile import FieldProfile
 from skavo.core.fieldwork.rounds import Round, round_on
 from skavo.core.interview.formats import RELEASE
+from skavo.services.branch_carried import mark_of_units
 from skavo.services.exercises import exercises_of, mark_of
 from skavo.services.handed_in import TallyOut, own_interviews, tally_of
 from skavo.services.left_interviews import LeftOut, forget_left, left_for
@@ -87,6 +88,7 @@ class Profile(BaseModel):
     round: Round | None = Field(default=None, description="The round that today belongs to.")
     sheets: list[SheetLine] = Field(default=[], description="The map sheets that it should hold.")
     visits: str = Field(default="", description="What tells its visits apart from others; “” where it has none.")
+    units: str = Field(default="", description="What tells what it holds of the register; “” for nothing.")
     withdrawn: list[str] = Field(default=[], description="Hashes of releases with which no interview is to begin.")
 
 
@@ -171,6 +173,7 @@ def profile(body: Carries) -> Profile:
             tally=tally_of(session, device),
             round=_round_today(study),
             visits=mark_of_visits(visits_for(session, data_sets().registers, device)),
+            units=mark_of_units(session, data_sets().registers, device),
             withdrawn=_withdrawn(session, device.study_id),
         )
 
@@ -306,7 +309,7 @@ def take_in(path: HandInPath) -> ReceiptOut:
         device = device_asking(session)
         device.last_heard = now()
         receipt = hand_in(session, from_device(device), arrival)
-        if receipt.outcome != "known":
+        if receipt.outcome != "known" and receipt.interview_id is not None:
             claim_files(session, store().files, session.get_one(Interview, receipt.interview_id))
         forget_left(session, device.study_id, path.uuid)
     return ReceiptOut(uuid=receipt.uuid, hash=receipt.hash, outcome=receipt.outcome, number=receipt.number)

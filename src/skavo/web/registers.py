@@ -5,11 +5,13 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from skavo.formats.read_table import MOST_BYTES
-from skavo.services import branches, registers, unit_changes, unit_files, units
+from skavo.services import branch_shares, branches, registers, unit_changes, unit_doubts, unit_files, units
+from skavo.services.branch_shares import SharedWith, ShareOut
 from skavo.services.branches import Branch, BranchQuery, PointsOut, PointsQuery, WayOut
 from skavo.services.jobs import JobOut
 from skavo.services.registers import KindChange, KindIn, ReadyKindOut, UnitKindOut
 from skavo.services.unit_changes import CloseIn, MergeIn, MoveIn, SplitIn, UnitChange, UnitIn
+from skavo.services.unit_doubts import DecideIn, DoubtsOut
 from skavo.services.unit_files import BringInOrder, TakeOutOrder, UnitsTableOut
 from skavo.services.units import UnitOut, UnitQuery
 from skavo.web.routing import Resource, desk
@@ -29,6 +31,10 @@ class UnitPath(BaseModel):
 
 class UnitInStudyPath(StudyPath):
     unit_id: int
+
+
+class UnitChangePath(BaseModel):
+    change_id: int
 
 
 class UnitFileOut(BaseModel):
@@ -138,3 +144,23 @@ def bring_in(path: StudyPath, body: BringInOrder) -> JobOut:
 @api.route_for("post", "/studies/<int:study_id>/unit-extracts", needs="register.read", returns=JobOut, status=202)
 def take_out(path: StudyPath, body: TakeOutOrder) -> JobOut:
     return unit_files.order_taking_out(desk(), path.study_id, body)
+
+
+@api.route_for("get", "/studies/<int:study_id>/branch-shares", needs="register.read", returns=list[ShareOut])
+def shares(path: StudyPath) -> list[ShareOut]:
+    return branch_shares.list_shares(desk(), path.study_id)
+
+
+@api.route_for("put", "/studies/<int:study_id>/branch-shares", needs="register.write", returns=list[ShareOut])
+def share(path: StudyPath, body: SharedWith) -> list[ShareOut]:
+    return branch_shares.share_branch(desk(), path.study_id, body)
+
+
+@api.route_for("get", "/studies/<int:study_id>/unit-doubts", needs="register.read", returns=DoubtsOut)
+def doubts(path: StudyPath) -> DoubtsOut:
+    return unit_doubts.list_doubts(desk(), path.study_id)
+
+
+@api.route_for("post", "/unit-changes/<int:change_id>/decision", needs="register.write", returns=DoubtsOut)
+def decide(path: UnitChangePath, body: DecideIn) -> DoubtsOut:
+    return unit_doubts.decide(desk(), path.change_id, body)

@@ -56,5 +56,10 @@ def _with_visit(interview: Document) -> Document:
     return {**interview, "visit": "", "known": {"unit": None, "units": {}, "earlier": {}}}
 
 
+def _with_unit(interview: Document) -> Document:
+    """Version 5 may be about a unit of a register that was changed or made, instead of an interview."""
+    return {**interview, "about": None}
+
+
 RELEASE = Format("release", (_with_every_kind, _codes_as_trees))
-INTERVIEW = Format("interview", (_with_named_release, _with_remarks, _with_visit), unmarked=1)
+INTERVIEW = Format("interview", (_with_named_release, _with_remarks, _with_visit, _with_unit), unmarked=1)

@@ -9,6 +9,8 @@ from pydantic import BaseModel, ConfigDict, Field
 Identity = Annotated[str, Field(min_length=1, max_length=200)]
 # How figures of what lies below are carried up to a unit.
 How = Literal["sum", "least", "most"]
+# Whether units go onto phones: not at all, to be looked at, or to be changed and added there.
+OnPhones = Literal["no", "read", "change"]
 
 
 class Carried(BaseModel):
@@ -28,6 +30,8 @@ class KindSettings(BaseModel):
 
     `key_named` is what its key is called and `key_mask` how one looks (as of a text answer), "" for any. `label` is the
     field that units are called by, "" where they are called by their key; `glyph` stands before them in the tree.
+    `on_phones` says whether they go onto phones, `sensitive_on_phones` whether their sensitive fields do; `own` that one
+    made on a phone is whose it is alone, as the places on somebody's own list.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -38,3 +42,6 @@ class KindSettings(BaseModel):
     label: str = Field(default="", max_length=200)
     glyph: str = Field(default="●", min_length=1, max_length=4)
     carried: list[Carried] = Field(default=[], max_length=20)
+    on_phones: OnPhones = "no"
+    sensitive_on_phones: bool = False
+    own: bool = False

@@ -9,15 +9,15 @@ from skavo.store.models.media import ShelfFile
 from skavo.store.models.paper import Batch, Keying, PaperForm
 from skavo.store.models.people import Membership, OneTimeLink, Person, SignedInSession, Team
 from skavo.store.models.phones import Device, KeptProfile, LeftInterview, PairingCode, StudyKey
-from skavo.store.models.registers import Unit, UnitEvent, UnitKind
+from skavo.store.models.registers import BranchShare, Unit, UnitChange, UnitEvent, UnitKind
 from skavo.store.models.samples import Sample, SampleUnit
 from skavo.store.models.study import KeptModule, Questionnaire, Release, Study
 from skavo.store.models.visits import Visit, VisitAttempt, VisitList
 
 __all__ = [
-    "Access", "Addressee", "Answering", "Base", "Batch", "Counter", "Device", "Event", "Interview", "Job", "KeptModule",
+    "Access", "Addressee", "Answering", "Base", "Batch", "BranchShare", "Counter", "Device", "Event", "Interview", "Job", "KeptModule",
     "KeptProfile", "Keying", "LeftInterview", "Link", "MapSheet", "Membership", "Moment", "OneTimeLink", "OutsideTable",
     "PairingCode", "PaperForm", "Person", "PlanStep", "Questionnaire", "Release", "Revision", "Sample", "SampleUnit", "SavedTable", "ShelfFile",
-    "SignedInSession", "StoredFile", "Study", "StudyKey", "Team", "Unit", "UnitEvent", "UnitKind", "Visit",
+    "SignedInSession", "StoredFile", "Study", "StudyKey", "Team", "Unit", "UnitChange", "UnitEvent", "UnitKind", "Visit",
     "VisitAttempt", "VisitList", "new_identity", "now",
 ]  # fmt: skip

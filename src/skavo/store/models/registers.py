@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import ForeignKey, Index, String, Text, UniqueConstraint
+from sqlalchemy import ForeignKey, Index, LargeBinary, String, Text, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column
 
 from skavo.store.models.base import Base, new_identity, now
@@ -79,3 +79,52 @@ class UnitEvent(Base):
     what: Mapped[str] = mapped_column(String(16))
     changes: Mapped[dict[str, Any]] = mapped_column(default=dict)
     detail: Mapped[dict[str, Any]] = mapped_column(default=dict)
+
+
+class BranchShare(Base):
+    """A branch that phones carry: `unit_id` is its uppermost unit, None for the whole register. It is carried by one
+    person, by the phones of a team, or, without either, by all."""
+
+    __tablename__ = "branch_share"
+    __table_args__ = (UniqueConstraint("study_id", "unit_id", "person_id", "team_id"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    study_id: Mapped[int] = mapped_column(ForeignKey("study.id"), index=True)
+    unit_id: Mapped[int | None] = mapped_column(ForeignKey("unit.id"), index=True)
+    person_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
+    team_id: Mapped[int | None] = mapped_column(ForeignKey("team.id"))
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    created_by: Mapped[str] = mapped_column(String(128))
+
+
+class UnitChange(Base):
+    """A change of a unit as it was handed in; `raw` is what came, byte for byte, and never changes.
+
+    `uuid` is that of the document and `identity` the unit's, which may not be in the register yet. `standing` is taken,
+    waits or decided; while it waits, `why` is a key of core.register.doubts.WHY and `doubts` are the fields that somebody
+    has to decide, [before, present, after]. `decided` is {by, at} of who did.
+    """
+
+    __tablename__ = "unit_change"
+    __table_args__ = (
+        UniqueConstraint("study_id", "uuid", "hash"),
+        UniqueConstraint("study_id", "number"),
+        Index("ix_unit_change_standing", "study_id", "standing"),
+    )
+    id: Mapped[int] = mapped_column(primary_key=True)
+    study_id: Mapped[int] = mapped_column(ForeignKey("study.id"))
+    number: Mapped[int]
+    uuid: Mapped[str] = mapped_column(String(36))
+    hash: Mapped[str] = mapped_column(String(64))
+    identity: Mapped[str] = mapped_column(String(32), index=True)
+    unit_id: Mapped[int | None] = mapped_column(ForeignKey("unit.id"), index=True)
+    kind_id: Mapped[int | None] = mapped_column(ForeignKey("unit_kind.id"))
+    standing: Mapped[str] = mapped_column(String(16))
+    why: Mapped[str] = mapped_column(String(32), default="")
+    doubts: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    decided: Mapped[dict[str, Any] | None]
+    by: Mapped[str] = mapped_column(String(128))
+    by_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
+    device_id: Mapped[int | None] = mapped_column(ForeignKey("device.id"))
+    made_at: Mapped[datetime]
+    arrived_at: Mapped[datetime] = mapped_column(default=now)
+    raw: Mapped[bytes] = mapped_column(LargeBinary)

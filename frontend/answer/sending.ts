@@ -24,6 +24,7 @@ export async function send(secret: string, uuid: string, enumerator: string, unf
     unfinished,
     visit: '',
     known: { unit: null, units: {}, earlier: {} },
+    about: null,
     paradata: {
       started: row.startedAt,
       // What is sent a second time is the same to the byte.

@@ -8,6 +8,8 @@ import { Pair } from './pages/Pair';
 import { Read } from './pages/Read';
 import { ReceiptsPage } from './pages/Receipts';
 import { Today } from './pages/Today';
+import { UnitPage } from './pages/UnitPage';
+import { Units } from './pages/Units';
 import { VisitPage } from './pages/VisitPage';
 import { Visits } from './pages/Visits';
 import type { Access } from './store/access';
@@ -63,6 +65,8 @@ function Pages({ device }: { device: DeviceRow }) {
       <Route path="/map" element={<MapPage />} />
       <Route path="/visits" element={<Visits />} />
       <Route path="/visits/:visit" element={<VisitPage />} />
+      <Route path="/units" element={<Units />} />
+      <Route path="/units/:unit" element={<UnitPage />} />
       <Route path="/receipts" element={<ReceiptsPage device={device} />} />
       <Route path="/me" element={<Me device={device} />} />
       <Route path="/interviews/:uuid" element={<Fill />} />

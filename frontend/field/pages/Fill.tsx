@@ -16,6 +16,7 @@ import { leaveAtOffice } from '../store/left';
 import { keepRemark, momentHere, tellRemaining } from '../store/interviews';
 import { languagesOf, useSettings } from '../store/settings';
 import { useSheets } from '../store/sheets';
+import { hiddenPaths } from '../store/units';
 import { useSync } from '../store/syncContext';
 import { useTexts } from '../texts/texts';
 import { dayAndTime, timeOf } from '../ui/states';
@@ -113,8 +114,12 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
   const sheets = useSheets();
   const languages = languagesOf(release.languages, settings);
   const { screen, trouble, step, answer, answerAt, findCodes, settled } = useFilling(row, release, first);
-  const isSection = settings.page === 'section';
-  const page = usePage(isSection, uuid, screen);
+  const unit = row.about;
+  // A unit is looked over, and changed where it is another.
+  const isSection = settings.page === 'section' || unit !== undefined;
+  const hidden = useHidden(unit);
+  const page = usePage(isSection, uuid, screen).filter((one) => !hidden.has(one.path));
+  useShownFirst(unit !== undefined && page.length > 1, first.path);
   const onPage = useRef(page);
   useEffect(() => {
     onPage.current = page;
@@ -150,12 +155,12 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
     const asked = isSection ? await theEngine().call('page', uuid, now.path) : [now];
     const stops = asked.some((one) => one.findings.some((f) => f.strength === 'must' || f.kept === ''));
     const onward = asked.at(-1)?.next ?? null;
-    if (stops) {
+    if (stops && unit === undefined) {
       setTried(true);
       showFirstFinding();
     } else if (onward !== null) await goTo(onward);
     else setFace('finish');
-  }, [goTo, isSection, setFace, settled, uuid]);
+  }, [goTo, isSection, setFace, settled, unit, uuid]);
 
   const previous = page[0]?.previous ?? null;
   const back = useCallback(async () => {
@@ -179,7 +184,7 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
   const leave = async () => {
     await step(() => Promise.resolve(null), { kind: 'left', path: screen.path, at: momentHere() });
     await tellRemaining(uuid, screen.path).catch(() => undefined);
-    void navigate('/');
+    void navigate(unit === undefined ? '/' : `/units/${unit.identity}`);
   };
 
   const leaveThere = async () => {
@@ -218,7 +223,7 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
         onGo={(path) => void goTo(path)}
         practice={isPractice}
         remarks={remarks}
-        onLeave={isPractice || row.correction !== undefined ? undefined : leaveThere}
+        onLeave={isPractice || row.correction !== undefined || unit !== undefined ? undefined : leaveThere}
         onClose={() => {
           setFace('question');
         }}
@@ -230,6 +235,7 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
         uuid={uuid}
         language={language}
         practice={isPractice}
+        unit={unit}
         onPractised={setPractised}
         onGo={(path) => void goTo(path)}
         onBack={() => {
@@ -355,7 +361,11 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
           </button>
         </div>
         <button type="button" className="next" onClick={() => void next()}>
-          {(page.at(-1)?.next ?? null) === null ? t('finish') : t('next')} ›
+          {(page.at(-1)?.next ?? null) !== null
+            ? `${t('next')} ›`
+            : unit === undefined
+              ? `${t('finish')} ›`
+              : own('keepUnit')}
         </button>
       </footer>
     </div>
@@ -374,6 +384,22 @@ function useFace(): [Face, (face: Face) => void] {
     [setParams],
   );
   return [face, setFace];
+}
+
+const NONE: ReadonlySet<string> = new Set();
+
+/** The fields of a unit that stay at the office: whoever is asked for them again would write over what is there. */
+function useHidden(unit: Interview['about']): ReadonlySet<string> {
+  const kind = unit?.kind;
+  return useLiveQuery(async () => (kind === undefined ? NONE : hiddenPaths(kind)), [kind]) ?? NONE;
+}
+
+/** Brings the field into view that somebody has pressed to change, once all of them stand there. */
+function useShownFirst(isThere: boolean, path: string): void {
+  useEffect(() => {
+    const asked = [...document.querySelectorAll<HTMLElement>('.asked')].find((one) => one.dataset.path === path);
+    if (isThere && asked?.previousElementSibling != null) asked.scrollIntoView({ block: 'start' });
+  }, [isThere, path]);
 }
 
 /** What the office wrote: about the whole while it is begun, and at the question concerned. */

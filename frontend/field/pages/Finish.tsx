@@ -6,6 +6,7 @@ import type { ExerciseDifference, Finding } from '../../shared/engine/types';
 import { directionOf } from '../../shared/interview/languages';
 import { textsIn } from '../../shared/interview/texts';
 import { outcomeWords, type Outcome } from '../../shared/map/outcomes';
+import type { AboutUnit } from '../store/db';
 import { packInterview } from '../store/interviews';
 import { useFrame } from '../store/day';
 import { readInterview } from '../store/kept';
@@ -17,6 +18,8 @@ interface Props {
   uuid: string;
   language: string;
   practice: boolean;
+  /** The unit that is changed, where it is no interview: what is doubtful about it is kept and told. */
+  unit: AboutUnit | undefined;
   onGo: (path: string) => void;
   onBack: () => void;
   /** An exercise was packed: what was entered otherwise. */
@@ -24,7 +27,7 @@ interface Props {
 }
 
 /** The end of an interview: what is still to mend, and packing it. */
-export function Finish({ uuid, language, practice, onGo, onBack, onPractised }: Props) {
+export function Finish({ uuid, language, practice, unit, onGo, onBack, onPractised }: Props) {
   const [findings, setFindings] = useState<Finding[] | null>(null);
   const [asked, setAsked] = useState<Record<string, string>>({});
   const [busy, setBusy] = useState(false);
@@ -33,18 +36,8 @@ export function Finish({ uuid, language, practice, onGo, onBack, onPractised }: 
   const sync = useSync();
   const t = textsIn(language);
   const { t: own, language: spoken } = useTexts();
-  useEffect(() => {
-    theEngine()
-      .call('findings', uuid)
-      .then(async (found) => {
-        setFindings(found);
-        setAsked(await questionsOf(uuid, found));
-      })
-      .catch(() => {
-        setProblem('notLookedThrough');
-      });
-  }, [uuid]);
   const open = findings?.filter((f) => f.kept === '') ?? [];
+  const isKept = unit !== undefined && findings?.length === 0;
   const { outcomes, visited } = useOutcomes(uuid);
   const [outcome, setOutcome] = useState('');
 
@@ -53,7 +46,8 @@ export function Finish({ uuid, language, practice, onGo, onBack, onPractised }: 
     try {
       const differences = await packInterview(uuid, unfinished, outcome);
       void sync.run();
-      if (differences === null) void navigate('/');
+      if (unit !== undefined) void navigate(`/units/${unit.identity}`);
+      else if (differences === null) void navigate('/');
       else onPractised(differences);
     } catch (error) {
       console.error(error);
@@ -61,6 +55,22 @@ export function Finish({ uuid, language, practice, onGo, onBack, onPractised }: 
       setBusy(false);
     }
   };
+
+  useEffect(() => {
+    theEngine()
+      .call('findings', uuid)
+      .then(async (found) => {
+        setFindings(found);
+        // A unit about which nothing is doubtful is kept without another word.
+        if (unit !== undefined && found.length === 0) await pack('');
+        else setAsked(await questionsOf(uuid, found));
+      })
+      .catch(() => {
+        setProblem('notLookedThrough');
+      });
+    // Looked through once for each.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [uuid]);
 
   return (
     <div className="fill" dir={directionOf(language)} lang={language}>
@@ -75,7 +85,9 @@ export function Finish({ uuid, language, practice, onGo, onBack, onPractised }: 
       </header>
       <main className="fill-body">
         {practice && <p className="practice">{own('practice')}</p>}
-        {findings !== null && open.length === 0 && <h1 className="question-wording">{t('nothingToMend')}</h1>}
+        {findings !== null && open.length === 0 && !isKept && (
+          <h1 className="question-wording">{t('nothingToMend')}</h1>
+        )}
         {open.length > 0 && (
           <h1 className="question-wording">
             {t('toMend')}: {open.length}
@@ -120,7 +132,7 @@ export function Finish({ uuid, language, practice, onGo, onBack, onPractised }: 
             {own(problem)}
           </p>
         )}
-        {open.length > 0 && (
+        {open.length > 0 && unit === undefined && (
           <Unfinished
             label={t('packUnfinished')}
             why={t('packUnfinishedWhy')}
@@ -136,10 +148,10 @@ export function Finish({ uuid, language, practice, onGo, onBack, onPractised }: 
         <button
           type="button"
           className="next wide"
-          disabled={busy || findings === null || open.length > 0}
+          disabled={busy || findings === null || (open.length > 0 && unit === undefined)}
           onClick={() => void pack('')}
         >
-          {t('pack')}
+          {unit === undefined ? t('pack') : own('keepUnit')}
         </button>
       </footer>
     </div>

@@ -81,6 +81,7 @@ export function Today({ device }: { device: DeviceRow }) {
       <First rows={begun} />
       <LeftAtOffice device={device} here={new Set(rows.map((row) => row.uuid))} />
       <VisitsOfToday />
+      <ChangesWaiting />
       {packed.length > 0 && <h2>{t('waitingToBeSent')}</h2>}
       <First rows={packed} />
       {handedIn.length > 0 && <h2>{t('reachedToday')}</h2>}
@@ -116,6 +117,21 @@ function VisitsOfToday() {
         {t('allVisits', { count: planned.length })}
       </Link>
     </>
+  );
+}
+
+/** Changes of the register that the office does not have yet. */
+function ChangesWaiting() {
+  const { t } = useTexts();
+  const waiting = useLiveQuery(
+    () => db.interviews.filter((row) => row.unit === 1 && row.state !== 'handed in').count(),
+    [],
+  );
+  if (waiting === undefined || waiting === 0) return null;
+  return (
+    <Link className="plain-button as-button" to="/units">
+      {t('changesWaiting', { count: waiting })}
+    </Link>
   );
 }
 

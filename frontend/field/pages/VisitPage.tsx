@@ -14,6 +14,7 @@ import { keepAttempt } from '../store/visits';
 import { TROUBLES, troubleOf } from '../store/troubles';
 import { useTexts } from '../texts/texts';
 import { dayAndTime } from '../ui/states';
+import { useUnits } from './useUnits';
 import { distance, lookOf, nextWords } from '../ui/visits';
 
 export function VisitPage() {
@@ -57,6 +58,7 @@ function Shown({ visit, frame }: { visit: Planned; frame: VisitsFrame }) {
     async () => (await listInterviews()).find((one) => one.visited?.visit === visit.visit && one.state === 'in hand'),
     [visit.visit],
   );
+  const held = useUnits()?.byId.get(visit.known.unit ?? '');
   const isOpen = visit.line.standing === 'open';
   const begin = async () => {
     if (begun !== undefined) void navigate(`/interviews/${begun.uuid}`);
@@ -89,6 +91,11 @@ function Shown({ visit, frame }: { visit: Planned; frame: VisitsFrame }) {
           {[visit.area, visit.key === visit.label ? '' : visit.key].filter((piece) => piece !== '').join(' · ')}
           {visit.line.metres !== null && ` · ${distance(visit.line.metres, t)}`}
         </p>
+        {held !== undefined && (
+          <Link className="plain-button as-button" to={`/units/${held.unit}`}>
+            {t('unitHere')} ›
+          </Link>
+        )}
         {next !== '' && <p className="note should">{next}</p>}
         {visit.remark !== '' && (
           <p className="note-plain" dir="auto">

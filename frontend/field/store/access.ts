@@ -3,6 +3,7 @@ import { theEngine } from '../../shared/engine/client';
 import { db, type DeviceRow } from './db';
 import { forgetUnsealed } from './kept';
 import { resealAll } from './resealing';
+import { forgetUnits } from './units';
 import * as vault from './vault';
 
 /**
@@ -18,6 +19,7 @@ export async function accessOf(device: DeviceRow | undefined): Promise<Access> {
   if (vault.isOpen() && !(await vault.isCurrent())) {
     vault.lock(false);
     forgetUnsealed();
+    forgetUnits();
   }
   if (!vault.isOpen()) {
     const newest = await db.vault.orderBy('generation').last();
@@ -60,6 +62,7 @@ export async function lockPhone(): Promise<void> {
   const waiting = await db.interviews.where('state').equals('packed').count();
   vault.lock(waiting > 0);
   forgetUnsealed();
+  forgetUnits();
   // The engine holds the interview that was open; its worker goes with all that it knows, and starts again when needed.
   theEngine().end();
 }

@@ -29,6 +29,8 @@ export interface DeviceRow {
   tally?: Tally;
   /** What holds for the visits here, and what tells that they are those of the office. */
   visits?: VisitsFrame;
+  /** What holds for the units here, and what tells that they are those of the office. */
+  units?: UnitsFrame;
   /** The round that the day of the last contact belonged to. */
   round?: Schemas['Round'] | null;
   /** How many seconds this phone's clock is ahead of the office's, when it was last heard; behind is negative. */
@@ -40,6 +42,16 @@ export type Tally = Schemas['TallyOut'];
 
 /** What holds for visits besides each of them. */
 export type VisitsFrame = Pick<Schemas['CarriedVisits'], 'time_zone' | 'outcomes' | 'lists'> & { mark: string };
+
+/** What holds for units besides each of them: their kinds, and changes of this person that wait at the office. */
+export type UnitsFrame = Pick<Schemas['CarriedUnits'], 'mark' | 'kinds' | 'waiting'>;
+
+/** Some units of the register, sealed together; `mark` tells whether they are those of the office. */
+export interface UnitPieceRow {
+  piece: string;
+  mark: string;
+  sealed: Bytes;
+}
 
 /** A visit of this person, sealed. */
 export interface VisitRow {
@@ -130,6 +142,8 @@ export interface InterviewHead {
   practice: 0 | 1;
   /** The exercise that it is led after. */
   exercise?: string;
+  /** It changes a unit of the register, and is no interview. */
+  unit?: 1;
   language: string;
   hash?: string;
   problem?: string;
@@ -144,7 +158,12 @@ export interface InterviewName {
   correction?: Correction;
   /** The visit that it was begun on. */
   visited?: VisitedOn;
+  /** The unit that it changes. */
+  about?: AboutUnit;
 }
+
+/** The unit that is changed or made; `told` once the office has told back what came of it. */
+export type AboutUnit = Required<Schemas['UnitTold']> & { kind: number; told?: boolean };
 
 /** What an interview knows of whom it is about before it begins: the unit, what rules ask of it, the earlier round. */
 export type KnownBefore = Schemas['Known'];
@@ -240,6 +259,7 @@ class FieldDatabase extends Dexie {
   sheetPieces!: Table<SheetPiece, [hash: string, at: number]>;
   visits!: EntityTable<VisitRow, 'visit'>;
   attempts!: EntityTable<AttemptRow, 'identity'>;
+  units!: EntityTable<UnitPieceRow, 'piece'>;
   attachments!: Table<AttachmentRow, [interview: string, hash: string]>;
 
   constructor() {
@@ -261,6 +281,7 @@ class FieldDatabase extends Dexie {
     this.version(6).stores({ vault: 'generation' });
     this.version(7).stores({ carried: 'name, takenAt', sheets: 'hash', sheetPieces: '[hash+at], hash' });
     this.version(8).stores({ visits: 'visit', attempts: 'identity, sent' });
+    this.version(9).stores({ units: 'piece' });
   }
 }
 

@@ -11,6 +11,7 @@ import { languagesOf, settingsHere } from './settings';
 import { notedBy, notePlace, type Noted } from './noted';
 import {
   db,
+  type AboutUnit,
   type DeviceRow,
   type Interview,
   type KnownBefore,
@@ -145,6 +146,15 @@ function stopAt(row: Interview, screen: Screen): void {
   }
 }
 
+const toldOf = ({ identity, made, above, key, before, closed }: AboutUnit): Schemas['UnitTold'] => ({
+  identity,
+  made,
+  above,
+  key,
+  before,
+  closed,
+});
+
 /** An interview as it is handed in. */
 export function documentOf(
   row: Interview,
@@ -166,6 +176,7 @@ export function documentOf(
     unfinished,
     visit: row.visited?.visit ?? '',
     known: row.visited?.known ?? NOTHING_KNOWN,
+    about: row.about === undefined ? null : toldOf(row.about),
     paradata: {
       started: row.startedAt,
       ended: momentHere(),
@@ -194,7 +205,7 @@ export async function packInterview(
   const row = await readInterview(uuid);
   const device = await db.device.get('me');
   if (!row || !device) throw new Error('This interview is no longer on the phone.');
-  const packed = await theEngine().call('packed', uuid);
+  const packed = await packedAnswers(row);
   const release = await db.releases.get(row.release);
   const exercise = release?.exercises?.all.find((one) => one.name === row.exercise);
   const differences = exercise === undefined ? null : await theEngine().call('exercise', uuid, exercise);
@@ -215,6 +226,12 @@ export async function packInterview(
     await endVisit(row, device, outcome === '' ? outcomeAfter(device.visits, unfinished) : outcome, packedAt);
   await theEngine().call('close', uuid);
   return differences;
+}
+
+/** What is handed in: of a unit all that is known of it, also what is not asked of it now. */
+async function packedAnswers(row: Interview): Promise<PackedAnswers> {
+  const packed = await theEngine().call('packed', row.uuid);
+  return row.about === undefined ? packed : { ...packed, ...(await theEngine().call('saved', row.uuid)) };
 }
 
 /** Tell how the visit ended that an interview was made on: one without any outcome is told by the interview alone. */

@@ -29,7 +29,8 @@ function arrived(interview: Interview, number: number, keepsAll: boolean): Inter
     raw: undefined,
     problem: undefined,
   };
-  return keepsAll
+  // What changed a unit is read until the office tells what came of it.
+  return keepsAll || interview.about !== undefined
     ? head
     : {
         ...head,

@@ -30,11 +30,12 @@ export async function sealInterview(interview: Interview, turn: number): Promise
     remarks,
     place,
     visited,
+    about,
     raw,
     ...head
   } = interview;
   const [name, content] = await Promise.all([
-    sealJson({ label, labelPath, stoppedAt, correction, visited }),
+    sealJson({ label, labelPath, stoppedAt, correction, visited, about }),
     sealJson({ path, answers, kept, events, remarks, place, raw }),
   ]);
   return { ...(head satisfies InterviewHead), turn, name, content };
@@ -114,7 +115,15 @@ export async function changeInterview(
 
 /** All interviews for lists, the last changed first. */
 export async function listInterviews(): Promise<InterviewListed[]> {
-  return Promise.all((await db.interviews.orderBy('changedAt').reverse().toArray()).map(listedOf));
+  const rows = await db.interviews.orderBy('changedAt').reverse().toArray();
+  return Promise.all(rows.filter((row) => row.unit !== 1).map(listedOf));
+}
+
+/** All changes of units, in the order in which they were made. */
+export async function listUnitChanges(): Promise<Interview[]> {
+  const rows = await db.interviews.filter((row) => row.unit === 1).toArray();
+  const changes = await Promise.all(rows.map(wholeOf));
+  return changes.sort((a, b) => Date.parse(a.startedAt) - Date.parse(b.startedAt));
 }
 
 /** The heads of those in certain states. */

@@ -86,7 +86,10 @@ export async function forgetOldReleases(lines: Schemas['ReleaseLine'][], withdra
   await db.releases.where('hash').anyOf(withdrawn).modify({ newest: 0 });
   const newest = lines.filter(isReadable).map((line) => line.hash);
   if (newest.length === 0) return;
-  const used = new Set((await db.interviews.where('state').equals('in hand').toArray()).map((i) => i.release));
+  // With those of kinds of unit nothing begins but what changes one.
+  const ofKinds = (await db.device.get('me'))?.units?.kinds.map((kind) => kind.hash) ?? [];
+  const inHand = (await db.interviews.where('state').equals('in hand').toArray()).map((i) => i.release);
+  const used = new Set([...inHand, ...ofKinds]);
   for (const release of await db.releases.toArray()) {
     if (newest.includes(release.hash)) await db.releases.update(release.hash, { newest: 1 });
     else if (used.has(release.hash)) await db.releases.update(release.hash, { newest: 0 });

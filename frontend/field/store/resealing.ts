@@ -24,6 +24,9 @@ export async function resealAll(): Promise<void> {
   for (const row of await db.attempts.toArray())
     if (generationOf(row.sealed) < newest)
       await db.attempts.update(row.identity, { sealed: await sealJson(await unsealJson(row.sealed)) });
+  for (const row of await db.units.toArray())
+    if (generationOf(row.sealed) < newest)
+      await db.units.update(row.piece, { sealed: await sealJson(await unsealJson(row.sealed)) });
   if (hasFormer) await dropFormer(newest);
   await db.vault.update(newest, { whole: true });
 }

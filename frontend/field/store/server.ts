@@ -76,6 +76,10 @@ export const handInFile = (
 /** All visits of this person. */
 export const fetchVisits = (token: string) => call<Schemas['CarriedVisits']>('/visits', { method: 'GET' }, token);
 
+/** What this phone lacks of the units that it is to hold; `pieces` are those that it holds, by their marks. */
+export const fetchUnits = (token: string, pieces: Record<string, string>) =>
+  call<Schemas['CarriedUnits']>('/units', { method: 'POST', body: JSON.stringify({ pieces }) }, token);
+
 /** Tell an attempt at a visit. */
 export const tellAttempt = (token: string, identity: string, attempt: Schemas['AttemptTold']) =>
   call<Schemas['AttemptReceipt']>(`/attempts/${identity}`, { method: 'PUT', body: JSON.stringify(attempt) }, token);

@@ -29,6 +29,7 @@ const profileOf = (more: Partial<Schemas['Profile']> = {}): Schemas['Profile'] =
   sent_back: [],
   withdrawn: [],
   visits: '',
+  units: '',
   server_time: new Date().toISOString(),
   settings: SETTINGS,
   study_key: STUDY_KEY,

@@ -14,6 +14,7 @@ import { tellSending } from './progress';
 import * as server from './server';
 import { attemptsWait, holdVisits, tellAttempts } from './visits';
 import { holdSheets } from './sheets';
+import { holdUnits } from './units';
 import { problemWords } from '../texts/problems';
 import { wordsHere } from '../texts/texts';
 import { TROUBLES, troubleOf } from './troubles';
@@ -168,6 +169,7 @@ async function refresh(token: string): Promise<string> {
   if (isOpen()) {
     await takeBack(token, profile.sent_back);
     await holdVisits(token, profile.visits);
+    await holdUnits(token, profile.units);
   }
   await forgetOldReleases(profile.releases, profile.withdrawn);
   await fetchMedia(token);

@@ -8,6 +8,7 @@ const PLACES = [
   { to: '/', label: 'today' },
   { to: '/interviews', label: 'interviews' },
   { to: '/map', label: 'map' },
+  { to: '/units', label: 'register' },
   { to: '/me', label: 'me' },
 ] as const;
 
@@ -23,13 +24,16 @@ export function Frame({ head, children, action }: { head: ReactNode; children: R
   );
 }
 
-/** The places at the bottom; the map is one where the phone has a sheet, or is to have one. */
+/** The places at the bottom; the map is one where the phone has a sheet, or is to have one, the register where it carries
+ * units. */
 export function Places() {
   const { t } = useTexts();
   const sheets = useLiveQuery(() => db.sheets.count(), []) ?? 0;
+  const carries = useLiveQuery(async () => (await db.device.get('me'))?.units !== undefined, []) ?? false;
+  const isHere = { '/': true, '/interviews': true, '/map': sheets > 0, '/units': carries, '/me': true };
   return (
     <nav className="places" aria-label={t('places')}>
-      {PLACES.filter((place) => place.to !== '/map' || sheets > 0).map((place) => (
+      {PLACES.filter((place) => isHere[place.to]).map((place) => (
         <NavLink key={place.to} to={place.to} end className={({ isActive }) => (isActive ? 'on' : '')}>
           {t(place.label)}
         </NavLink>

@@ -63,7 +63,7 @@ export interface Calls {
   removeRow: { args: [session: string, path: string]; result: string[] };
   keep: { args: [session: string, path: string, check: number, reason: string]; result: Screen };
   speak: { args: [session: string, language: string]; result: null };
-  overview: { args: [session: string]; result: OverviewLine[] };
+  overview: { args: [session: string, withDerived?: boolean]; result: OverviewLine[] };
   findings: { args: [session: string]; result: Finding[] };
   saved: { args: [session: string]; result: SavedInterview };
   unsaved: { args: [session: string]; result: Unsaved };

@@ -14,7 +14,7 @@ interface Session {
   remove_row(path: string): string;
   keep(path: string, check: number, reason: string): string;
   speak(language: string): void;
-  overview(): string;
+  overview(withDerived: boolean): string;
   findings(): string;
   saved(): string;
   unsaved(): string;
@@ -145,8 +145,9 @@ async function run({ call, args }: Request): Promise<unknown> {
       return read(session(name).exercise(JSON.stringify(args[1])));
     case 'show':
       return read(session(name).show(args[1] as string));
-    case 'way':
     case 'overview':
+      return read(session(name).overview(args[1] === true));
+    case 'way':
     case 'findings':
     case 'saved':
     case 'unsaved':

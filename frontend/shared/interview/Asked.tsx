@@ -15,7 +15,7 @@ export function Asked({ onRemoveRow, remark, ...asked }: AskedProps) {
     (s): s is 'dont_know' | 'refused' => s === 'dont_know' || s === 'refused',
   );
   return (
-    <section className="asked">
+    <section className="asked" data-path={screen.path}>
       <Question {...asked} />
       {screen.removable_row !== null && (
         <RemoveRow key={screen.removable_row} words={t('removeRow')} onRemove={onRemoveRow} />

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { fitMask } from './mask';
+import { fitMask, fits } from './mask';
 
 /** What stands in the field after each key. */
 function typing(mask: string, keys: string): string {
@@ -29,4 +29,17 @@ describe('typing along a mask', () => {
   it('puts the fixed character as soon as the place before it is filled', () => {
     expect(fitMask('99-99', '20', '2')).toBe('20-');
   });
+});
+
+it.each([
+  ['AA_999', 'LU_104', true],
+  ['AA_999', 'LU_10', false],
+  ['AA_999', 'xLU_104', false],
+  ['****_99', 'É9x3_12', true],
+  ['A-9?', 'K-', true],
+  ['A-?9', 'K7', true],
+  ['(9.9)', '(1.2)', true],
+  ['(9.9)', '(1x2)', false],
+])('%s takes %s: %s', (mask, text, expected) => {
+  expect(fits(mask, text)).toBe(expected);
 });

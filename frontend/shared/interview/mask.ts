@@ -33,3 +33,13 @@ export function fitMask(mask: string, typed: string, before: string): string {
   }
   return fitted + signs.join('');
 }
+
+/** Whether a text looks as a mask says; a sign before a question mark may be left out. */
+export function fits(mask: string, text: string): boolean {
+  const pattern = Array.from(mask).reduce((built, place, at, all) => {
+    if (place === '?' && at > 0) return `${built}?`;
+    const kind = PLACES[place]?.source ?? place.replace(/[.*+?^${}()|[\]\\/-]/g, '\\$&');
+    return `${built}${all[at + 1] === '?' ? `(?:${kind})` : kind}`;
+  }, '');
+  return new RegExp(`^${pattern}$`, 'u').test(text);
+}

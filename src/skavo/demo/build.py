@@ -26,6 +26,7 @@ from skavo.demo.people import ENUMERATORS, PASSWORD, REASONS, STAFF, SUPERVISES,
 from skavo.demo.questionnaire import demo_media, demo_script, questionnaire_of
 from skavo.demo.register import build_register, draw_sample
 from skavo.demo.respondents import Workshop, unit_code
+from skavo.demo.unit_changes import UnitsFound, carry_register
 from skavo.demo.visits import VisitsOfRound, close_first_round, plan_visits
 from skavo.formats.read_table import read_table
 from skavo.jobs.mail import Mail
@@ -36,6 +37,7 @@ from skavo.services.drafts import make_questionnaire, save_script
 from skavo.services.maps import bring_in_sheet
 from skavo.services.media import bring_in
 from skavo.services.profiles import ProfileChange, ProfileIn, change_profile, list_profiles, make_profile
+from skavo.services.registers import list_kinds
 from skavo.services.releases import make_release
 from skavo.standins.phone import Phone
 from skavo.store.database import Store
@@ -95,6 +97,7 @@ def build_study(store: Store, script: Script | None = None) -> int:
     _write_questionnaire(desk, study_id, script or demo_script(), {} if script else demo_media())
     if script is None:
         build_register(desk, study_id, demo_script())
+        carry_register(desk, study_id)
         plan_visits(desk, study_id, draw_sample(desk, study_id))
     return study_id
 
@@ -180,8 +183,21 @@ def run_fleet(store: Store, study_id: int, address: str, *, interviews: int = IN
             say(f"  {number + 1} of {interviews} interviews handed in")
     for visits in rounds:
         visits.finish(first_day)
+    _find_units(store, study_id, [phone for _, phone in phones], first_day)
     for enumerator, phone in phones:
         _tell(store, phone, TOLD[enumerator.device])
+
+
+def _find_units(store: Store, study_id: int, phones: list[Phone], first_day: datetime) -> None:
+    """What the phones find otherwise in the register, where they carry any of it."""
+    desk = _desk(store)
+    if not list_kinds(desk, study_id):
+        return
+    for number, phone in enumerate(phones):
+        found = UnitsFound(phone)
+        found.find(first_day)
+        if number % 3 == 0:
+            found.differ(desk, first_day)
 
 
 _GIGABYTE = 10**9

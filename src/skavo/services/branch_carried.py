@@ -19,7 +19,7 @@ from sqlalchemy.orm import Session
 from skavo.core.register.settings import KindSettings
 from skavo.core.register.tree import NOWHERE
 from skavo.store.carrying import carried_by
-from skavo.store.models import Device, Release, Unit
+from skavo.store.models import Device, Release, Unit, UnitChange
 from skavo.store.registers import KindHere, Register, Registers, UnitRow, kinds_of
 
 _AT_ONCE = 500
@@ -65,9 +65,11 @@ class CarriedPiece(BaseModel):
 
 
 class CarriedUnits(BaseModel):
-    """`pieces` are those that differ from what the phone holds, `gone` those that it is to forget; `mark` tells all."""
+    """`pieces` are those that differ from what the phone holds, `gone` those that it is to forget; `mark` tells all.
+    `waiting` are the changes of its person, by the UUID of their document, that somebody at the office has to decide."""
 
     mark: str
+    waiting: list[str]
     kinds: list[CarriedKind]
     pieces: list[CarriedPiece]
     gone: list[str]
@@ -96,7 +98,12 @@ class _Branch:
             self.pieces.setdefault(unit.identity[:_LETTERS], []).append((unit, identity))
         state = "".join(f"{kind.id}/{kind.version}/{kind.release_id}/{sorted(kind.hidden)}" for kind in self.kinds)
         self.marks = {name: _mark([state, *_lines(units)]) for name, units in self.pieces.items()}
-        self.mark = _mark([state, *sorted(self.marks.values())]) if self.marks or self._is_begun else ""
+        waits = select(UnitChange.uuid).where(
+            UnitChange.study_id == device.study_id, UnitChange.by_id == device.person_id, UnitChange.standing == "waits"
+        )
+        self.waiting = sorted(session.scalars(waits))
+        is_any = bool(self.marks or self.waiting or self._is_begun)
+        self.mark = _mark([state, *self.waiting, *sorted(self.marks.values())]) if is_any else ""
 
     @property
     def _is_begun(self) -> bool:
@@ -138,6 +145,7 @@ def units_for(session: Session, registers: Registers, device: Device, held: Unit
     kinds = {kind.id: kind for kind in branch.kinds}
     return CarriedUnits(
         mark=branch.mark,
+        waiting=branch.waiting,
         kinds=[_kind(session, kind) for kind in branch.kinds] if branch.mark else [],
         pieces=[
             CarriedPiece(

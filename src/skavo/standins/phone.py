@@ -51,6 +51,7 @@ class Phone:
         self.name = name
         self._taken: dict[str, Taken] = {}
         self._sheets: list[str] = []
+        self._kinds: dict[str, Release] = {}
         self.identity = self.hash = ""
         paired = self._call("POST", "/api/field/pair", {"code": code, "device": name}, token="")
         self.token, self.enumerator = paired["token"], paired["enumerator"]
@@ -179,6 +180,31 @@ class Phone:
         """The visits of its person, as the office tells them."""
         found: dict[str, Any] = self._call("GET", "/api/field/visits")
         return found
+
+    def units(self) -> dict[str, Any]:
+        """The units that its person carries, all of them."""
+        found: dict[str, Any] = self._call("POST", "/api/field/units", {"pieces": {}})
+        return found
+
+    def release_of(self, kind: dict[str, Any]) -> Release:
+        """The fields of a kind of unit."""
+        if kind["release"] not in self._kinds:
+            compiled = self._call("GET", f"/api/field/releases/{kind['release']}")["compiled"]
+            self._kinds[kind["release"]] = Release(compiled)
+        return self._kinds[kind["release"]]
+
+    def change_unit(
+        self, kind: dict[str, Any], unit: dict[str, Any], found: dict[str, Any], *, rng: random.Random, at: datetime,
+        **told: Any,
+    ) -> dict[str, Any]:  # fmt: skip
+        """Hand in that a unit was `found` otherwise, by the name of the field; return the receipt."""
+        release = self.release_of(kind)
+        named = {part.raw["id"]: part.variable for part in release.parts}
+        answers = {named[part_id]: value for part_id, value in unit["answers"].items()} | found
+        engine = Engine(release, {"now": at, "enumerator.name": self.enumerator}, answers)
+        document = self.pack(engine, rng=rng, started=at, minutes=2)
+        about = {"identity": unit["unit"], "before": unit["answers"], **told}
+        return self.hand_in({**document, "release": kind["release"], "release_hash": kind["hash"], "about": about})
 
     def attempt(self, visit: str, outcome: str, at: datetime, *, rng: random.Random, **more: Any) -> None:
         """Tell how an attempt at a visit ended."""

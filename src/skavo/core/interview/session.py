@@ -108,8 +108,8 @@ class Session:
     def speak(self, language: str) -> None:
         self.engine.set_language(language)
 
-    def overview(self) -> str:
-        return json.dumps(overview(self.engine), ensure_ascii=False)
+    def overview(self, with_derived: bool = False) -> str:
+        return json.dumps(overview(self.engine, with_derived=with_derived), ensure_ascii=False)
 
     def findings(self) -> str:
         return json.dumps(all_findings(self.engine), ensure_ascii=False)

@@ -14,8 +14,9 @@ from skavo.core.interview.release import Release
 from skavo.core.interview.view import all_findings, show_step
 from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.help import EXAMPLE_ANSWERS, EXAMPLE_OUTSIDE, example_script
-from skavo.core.questionnaire.known import Known
+from skavo.core.questionnaire.known import Known, of_any_register
 from skavo.core.questionnaire.script import Part, Script, UnitList, UnitOfMeasure
+from skavo.core.rules.check_names import ANY_REGISTER
 from tests.samples import code_list, part, release_of, script
 
 NOW = datetime(2027, 3, 14, 10, tzinfo=UTC)
@@ -199,6 +200,50 @@ def test_fields_of_a_known_register_are_checked() -> None:
     assert [f.code for f in compile_script(with_rule('workshop.benches is "x"'), known).errors] == ["wrong_type"]
 
 
+CONDITION = [
+    {"code": code, "label": {"en": label}, "exclusive": False, "specify": False, "media": [], "attributes": {}}
+    for code, label in (("good", "Good"), ("poor", "In a poor state"))
+]
+TWO = {"workshops": {"condition": "code", "name": "text"}, "benches": {"condition": "code", "name": "number"}}
+LISTS = {"workshops.condition": CONDITION, "benches.condition": CONDITION[:1]}
+
+
+def known_of_two() -> Known:
+    fields, lists = of_any_register(TWO, LISTS)  # type: ignore[arg-type]
+    return Known(registers={**TWO, ANY_REGISTER: fields}, codes={**LISTS, **lists})  # type: ignore[dict-item]
+
+
+def test_codes_of_a_registers_field_are_bare_and_checked_and_have_labels() -> None:
+    known = known_of_two()
+    assert not compile_script(with_rule("workshop.condition is poor"), known).errors
+    (fault,) = compile_script(with_rule("workshop.condition is pooor"), known).errors
+    assert (fault.code, fault.mend) == ("impossible_code", "Did you mean poor?")
+    sample = script(
+        part(1, "unit", "shop", register_name="workshops"),
+        part(1, "text", "why", asked_when="shop.condition is poor", wording={"en": "It is {shop.condition}?"}),
+    )
+    compiled = compile_script(sample, known).release
+    assert compiled is not None
+    assert list(compiled["code_lists"]) == ["workshops.condition"]
+    engine = Engine(Release(compiled), {"now": NOW, "units": {"s1": {"label": "One", "condition": "poor"}}})
+    engine.answer("shop", "s1")
+    assert said(show_step(engine, "why")["wording"]) == "It is In a poor state?"
+
+
+def test_a_unit_of_whichever_register_has_the_fields_of_all() -> None:
+    known = known_of_two()
+    assert not compile_script(with_rule("unit.condition is poor"), known).errors
+    # A text here and a number there: it may be compared with either.
+    assert not compile_script(with_rule('unit.name is "x"'), known).errors
+    assert not compile_script(with_rule("unit.name > 3"), known).errors
+    (fault,) = compile_script(with_rule("unit.contition is poor"), known).errors
+    assert (fault.message, fault.mend) == (
+        "No kind of unit of this study has a field “contition”.", "Did you mean condition?",
+    )  # fmt: skip
+    (fault,) = compile_script(with_rule("unit.condition is pooor"), known).errors
+    assert fault.code == "impossible_code"
+
+
 def test_a_unit_of_two_lists_has_to_be_told_apart() -> None:
     sample = with_rule("scrap < 3 sacks")
     other = UnitOfMeasure(unit="sack", dimension="mass", factor="25")
@@ -229,7 +274,7 @@ def test_rows_come_from_the_units_below_the_picked_one() -> None:
         "b3": {"register": "benches", "label": "Elsewhere", "under": "s2"},
     }
     engine = Engine(release_of(sample), {"now": NOW, "units": units})
-    assert [c["label"] for c in show_step(engine, "shop")["choices"]] == ["Shop one"]
+    assert [c["label"] for c in show_step(engine, "shop")["codes"]] == ["Shop one"]
     engine.answer("shop", "s1")
     engine.answer("bench/b1/vices", 3)
     engine.answer("bench/b2/vices", 3)

@@ -137,7 +137,7 @@ def test_a_phone_carries_the_branches_that_were_given_to_it(ground: Ground) -> N
     assert ground.under(ground.others) == {}
     ground.share(None, all=True)
     assert ground.under(ground.others).keys() == {"LM", "LM-1", "LM-2", "L1", "LN"}
-    assert [(one.unit_id, one.label, one.team_id) for one in list_shares(ground.desk, ground.study.study_id)] == [
+    assert [(one.unit_id, one.label, one.team_id) for one in list_shares(ground.desk, ground.study.study_id).shares] == [
         (ground.shop.id, "Tern", 0), (ground.ward.id, "LM", ground.team_id), (0, "", 0),
     ]  # fmt: skip
     ground.share(None)

@@ -44,6 +44,7 @@ from skavo.store.models import (
     ShelfFile,
     Team,
     Unit,
+    UnitChange,
     UnitKind,
     Visit,
     VisitAttempt,
@@ -138,7 +139,11 @@ def objects_in(store: Store) -> dict[str, int]:
         attempt = VisitAttempt(
             study_id=study.study_id, visit_id=visit.id, identity=str(uuid4()), outcome="locked", at=now(), by="x"
         )
-        session.add(attempt)
+        changed = UnitChange(
+            study_id=study.study_id, number=1, uuid=str(uuid4()), hash="0" * 64, identity="0" * 32, standing="taken",
+            by="x", made_at=now(), raw=b"{}",
+        )  # fmt: skip
+        session.add_all([attempt, changed])
         session.flush()
         interview = session.scalars(select(Interview).where(Interview.study_id == study.study_id)).one()
         return {
@@ -148,7 +153,7 @@ def objects_in(store: Store) -> dict[str, int]:
             "module_id": module.id, "shelf_file_id": shown.id, "profile_id": profile.id, "sheet_id": sheet.id,
             "link_id": link.id, "addressee_id": addressee.id, "batch_id": batch.id, "form_id": form.id, "kind_id": kind.id,
             "unit_id": unit.id, "sample_id": sample.id,
-            "list_id": visits.id, "visit_id": visit.id, "attempt_id": attempt.id,
+            "list_id": visits.id, "visit_id": visit.id, "attempt_id": attempt.id, "change_id": changed.id,
         }  # fmt: skip
 
 
@@ -296,7 +301,7 @@ def test_a_device_of_another_study_or_cut_off_or_unknown_gets_nothing_of_this_on
         return response.status_code, (response.get_json(silent=True) or {}).get("code", "")
 
     routes = [route for route in routes_of(app, {}) if route[2] == "device"]
-    assert len(routes) == 17
+    assert len(routes) == 18
     for method, address, _ in routes:
         assert asked("lost", method, address) == (403, "not_allowed"), address
         assert asked("made up", method, address) == (401, "device_unknown"), address

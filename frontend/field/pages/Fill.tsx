@@ -1,5 +1,5 @@
 import { useLiveQuery } from 'dexie-react-hooks';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { Fragment, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { theEngine } from '../../shared/engine/client';
 import type { ExerciseDifference, Json, Screen } from '../../shared/engine/types';
@@ -21,8 +21,10 @@ import { useSync } from '../store/syncContext';
 import { useTexts } from '../texts/texts';
 import { dayAndTime, timeOf } from '../ui/states';
 import { Finish } from './Finish';
+import { FoundHere } from './FoundHere';
 import { Overview } from './Overview';
 import { Practised } from './Practised';
+import { useFoundHere } from './useFoundHere';
 import { useMedia } from './useMedia';
 import { useNavigationKeys } from './useNavigationKeys';
 import { showFirstFinding, usePage } from './usePage';
@@ -127,6 +129,7 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
   // A recording may be ready only after the interview has gone on: it is kept, and leads nobody back.
   const give = (path: string, value: Json) =>
     (onPage.current.some((one) => one.path === path) ? answerAt : answer)(path, value);
+  useFoundHere(give);
   const [language, setLanguage] = useState(row.language);
   const [face, setFace] = useFace();
   const [tried, setTried] = useState(false);
@@ -297,32 +300,34 @@ function Filling({ row, release, first }: { row: Interview; release: ReleaseRow;
             <InstrumentContext value={instruments}>
               <MediaContext value={lookUp}>
                 {page.map((one) => (
-                  <Asked
-                    key={one.path}
-                    screen={one}
-                    t={t}
-                    language={language}
-                    showNeeded={tried}
-                    findCodes={(typed) => findCodes(typed, one.path)}
-                    keepFile={(file, name) => keepFile(uuid, file, name, one.kind)}
-                    readFile={(hash) => readFile(uuid, hash)}
-                    onAnswer={(value) => {
-                      void give(one.path, value).then(() => {
-                        if (settings.goes_on && !isSection && value !== null && ONE_TAP.has(one.kind)) void next();
-                      });
-                    }}
-                    onKeep={(check, reason) =>
-                      void step(() => theEngine().call('keep', uuid, one.path, check, reason), null)
-                    }
-                    onRemoveRow={() => void removeRow(one.removable_row ?? '')}
-                    remark={{
-                      words: written[one.path] ?? '',
-                      onKeep: (words) => {
-                        setWritten((now) => ({ ...now, [one.path]: words }));
-                        void keepRemark(uuid, one.path, words).catch(() => undefined);
-                      },
-                    }}
-                  />
+                  <Fragment key={one.path}>
+                    <Asked
+                      screen={one}
+                      t={t}
+                      language={language}
+                      showNeeded={tried}
+                      findCodes={(typed) => findCodes(typed, one.path)}
+                      keepFile={(file, name) => keepFile(uuid, file, name, one.kind)}
+                      readFile={(hash) => readFile(uuid, hash)}
+                      onAnswer={(value) => {
+                        void give(one.path, value).then(() => {
+                          if (settings.goes_on && !isSection && value !== null && ONE_TAP.has(one.kind)) void next();
+                        });
+                      }}
+                      onKeep={(check, reason) =>
+                        void step(() => theEngine().call('keep', uuid, one.path, check, reason), null)
+                      }
+                      onRemoveRow={() => void removeRow(one.removable_row ?? '')}
+                      remark={{
+                        words: written[one.path] ?? '',
+                        onKeep: (words) => {
+                          setWritten((now) => ({ ...now, [one.path]: words }));
+                          void keepRemark(uuid, one.path, words).catch(() => undefined);
+                        },
+                      }}
+                    />
+                    {one.kind === 'unit' && !isPractice && <FoundHere row={row} release={release} path={one.path} />}
+                  </Fragment>
                 ))}
               </MediaContext>
             </InstrumentContext>
@@ -379,7 +384,15 @@ function useFace(): [Face, (face: Face) => void] {
   const face: Face = named === 'overview' || named === 'finish' ? named : 'question';
   const setFace = useCallback(
     (wanted: Face) => {
-      setParams(wanted === 'question' ? {} : { face: wanted }, { replace: wanted === 'question' });
+      setParams(
+        (before) => {
+          const now = new URLSearchParams(before);
+          if (wanted === 'question') now.delete('face');
+          else now.set('face', wanted);
+          return now;
+        },
+        { replace: wanted === 'question' },
+      );
     },
     [setParams],
   );

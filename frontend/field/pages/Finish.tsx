@@ -1,6 +1,6 @@
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useEffect, useState } from 'react';
-import { useNavigate } from 'react-router';
+import { useNavigate, useSearchParams } from 'react-router';
 import { theEngine } from '../../shared/engine/client';
 import type { ExerciseDifference, Finding } from '../../shared/engine/types';
 import { directionOf } from '../../shared/interview/languages';
@@ -33,6 +33,7 @@ export function Finish({ uuid, language, practice, unit, onGo, onBack, onPractis
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState<FieldText | ''>('');
   const navigate = useNavigate();
+  const [params] = useSearchParams();
   const sync = useSync();
   const t = textsIn(language);
   const { t: own, language: spoken } = useTexts();
@@ -46,7 +47,7 @@ export function Finish({ uuid, language, practice, unit, onGo, onBack, onPractis
     try {
       const differences = await packInterview(uuid, unfinished, outcome);
       void sync.run();
-      if (unit !== undefined) void navigate(`/units/${unit.identity}`);
+      if (unit !== undefined) void navigate(afterUnit(unit, params), { replace: true });
       else if (differences === null) void navigate('/');
       else onPractised(differences);
     } catch (error) {
@@ -156,6 +157,13 @@ export function Finish({ uuid, language, practice, unit, onGo, onBack, onPractis
       </footer>
     </div>
   );
+}
+
+/** Where one goes on once a unit is kept: to it, or to the question that it answers. */
+function afterUnit(unit: AboutUnit, params: URLSearchParams): string {
+  const [then, at] = [params.get('then'), params.get('at')];
+  if (then === null || at === null) return `/units/${unit.identity}`;
+  return `/interviews/${then}?${new URLSearchParams({ made: unit.identity, at }).toString()}`;
 }
 
 /** The outcomes with which a visit may end that this interview was begun on; whole interviews first. */

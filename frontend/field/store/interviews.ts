@@ -3,7 +3,7 @@ import { FORMATS } from '../../shared/api/contract';
 import type { Schemas } from '../../shared/api/client';
 import { theEngine } from '../../shared/engine/client';
 import { ENGINE_FOLDER } from '../../shared/engine/generated';
-import type { ExerciseDifference, Json, Screen } from '../../shared/engine/types';
+import type { ExerciseDifference, Json, PackedInterview, Screen } from '../../shared/engine/types';
 import { inLanguage } from '../../shared/interview/languages';
 import { hashOf } from '../../shared/hash';
 import { learnWords } from '../../shared/interview/texts';
@@ -20,10 +20,11 @@ import {
   type VisitedOn,
 } from './db';
 import { addInterview, changeInterview, readInterview } from './kept';
+import { unitsKnown } from './unitFacts';
 import { keepAttempt, outcomeAfter } from './visits';
 
 type InterviewDocument = Schemas['InterviewDocument'];
-export type PackedAnswers = Pick<InterviewDocument, 'answers' | 'derived' | 'kept' | 'language'>;
+export type PackedAnswers = PackedInterview;
 
 const NOTHING_KNOWN: KnownBefore = { unit: null, units: {}, earlier: {} };
 
@@ -84,6 +85,7 @@ export async function openInterview(interview: Interview, release: ReleaseRow): 
       'interview.seed': interview.uuid,
       'enumerator.name': device?.enumerator ?? '',
       ...interview.visited?.known,
+      units: await unitsKnown(release, interview.visited?.known.units ?? {}),
     },
   );
 }
@@ -164,18 +166,22 @@ export function documentOf(
   noted: Noted,
   exercise: InterviewDocument['paradata']['exercise'] = null,
 ): InterviewDocument {
+  const known = row.visited?.known ?? NOTHING_KNOWN;
   return {
     format: FORMATS.interview,
     uuid: row.uuid,
     release: row.releaseIdentity ?? '',
     release_hash: row.release,
     basis: row.correction?.basis ?? '',
-    ...packed,
+    answers: packed.answers,
+    derived: packed.derived,
+    kept: packed.kept,
+    language: packed.language,
     remarks: { ...row.remarks },
     practice: row.practice === 1,
     unfinished,
     visit: row.visited?.visit ?? '',
-    known: row.visited?.known ?? NOTHING_KNOWN,
+    known: { ...known, units: { ...known.units, ...packed.units } },
     about: row.about === undefined ? null : toldOf(row.about),
     paradata: {
       started: row.startedAt,

@@ -46,6 +46,7 @@ const unit = (name: string, more: Partial<Schemas['CarriedUnit']> = {}): Schemas
   label: `Shop ${name}`,
   place: null,
   answers: { 'w-name': `Shop ${name}`, 'w-roof': 'tin' },
+  derived: {},
   faults: 0,
   filled: 2,
   asked: 3,

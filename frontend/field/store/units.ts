@@ -136,6 +136,7 @@ const bare = (unit: string, kind: number, above: string, key: string, own: boole
   label: key,
   place: null,
   answers: {},
+  derived: {},
   faults: 0,
   filled: 0,
   asked: 0,

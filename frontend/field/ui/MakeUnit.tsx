@@ -11,9 +11,11 @@ import { useTexts } from '../texts/texts';
 interface Props {
   kinds: CarriedKind[];
   above: UnitHere | null;
+  /** The question of an interview that it answers, where it was found while that was asked. */
+  then?: { interview: string; path: string };
 }
 
-export function MakeUnit({ kinds, above }: Props) {
+export function MakeUnit({ kinds, above, then }: Props) {
   const { t, language } = useTexts();
   const [open, setOpen] = useState(false);
   if (!open)
@@ -36,6 +38,7 @@ export function MakeUnit({ kinds, above }: Props) {
     <Making
       kinds={kinds}
       above={above}
+      then={then}
       onClose={() => {
         setOpen(false);
       }}
@@ -43,7 +46,7 @@ export function MakeUnit({ kinds, above }: Props) {
   );
 }
 
-function Making({ kinds, above, onClose }: Props & { onClose: () => void }) {
+function Making({ kinds, above, then, onClose }: Props & { onClose: () => void }) {
   const { t, language } = useTexts();
   const navigate = useNavigate();
   const [kind, setKind] = useState<CarriedKind | undefined>(kinds.length === 1 ? kinds[0] : undefined);
@@ -55,7 +58,10 @@ function Making({ kinds, above, onClose }: Props & { onClose: () => void }) {
   const make = async () => {
     if (kind === undefined) return;
     try {
-      void navigate(`/interviews/${await startChange(kind, { above: above?.unit ?? '', key: typed })}`);
+      const uuid = await startChange(kind, { above: above?.unit ?? '', key: typed });
+      const back =
+        then === undefined ? '' : `?${new URLSearchParams({ then: then.interview, at: then.path }).toString()}`;
+      void navigate(`/interviews/${uuid}${back}`, { replace: then !== undefined });
     } catch (error) {
       console.error(error);
       setProblem(t(TROUBLES[troubleOf(error)]));

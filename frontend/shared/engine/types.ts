@@ -28,6 +28,8 @@ export interface SavedInterview {
 
 export interface PackedInterview extends SavedInterview {
   derived: Record<string, Json>;
+  /** What was known of the units that it speaks of, by their identities. */
+  units: Record<string, Record<string, Json>>;
 }
 
 export interface Outside {

@@ -21,7 +21,6 @@ const question = (more: Partial<Screen>): Screen => ({
   codes: [code('a'), code('b'), code('none', true)],
   codes_left: 0,
   units: [],
-  choices: [],
   reads_back: null,
   value: null,
   special: null,

@@ -38,7 +38,7 @@ export function fitMask(mask: string, typed: string, before: string): string {
 export function fits(mask: string, text: string): boolean {
   const pattern = Array.from(mask).reduce((built, place, at, all) => {
     if (place === '?' && at > 0) return `${built}?`;
-    const kind = PLACES[place]?.source ?? place.replace(/[.*+?^${}()|[\]\\/-]/g, '\\$&');
+    const kind = PLACES[place]?.source ?? place.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&');
     return `${built}${all[at + 1] === '?' ? `(?:${kind})` : kind}`;
   }, '');
   return new RegExp(`^${pattern}$`, 'u').test(text);

@@ -14,7 +14,6 @@ from skavo.core.errors import SkavoError
 from skavo.core.interview.release import Release
 from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.findings import counted
-from skavo.core.questionnaire.known import Known
 from skavo.core.questionnaire.script import read_script
 from skavo.core.rehearsal.proof.prove import prove
 from skavo.core.rehearsal.rehearse import rehearse
@@ -24,8 +23,8 @@ from skavo.jobs.runner import Progress
 from skavo.store.database import Store
 from skavo.store.datasets import DataSets
 from skavo.store.files import keep_file
+from skavo.store.knowing import known_to
 from skavo.store.models import Questionnaire
-from skavo.store.shelf import shelf_of
 
 
 def rehearse_draft(store: Store, _data_sets: DataSets, order: dict[str, Any], progress: Progress) -> dict[str, Any]:
@@ -68,9 +67,9 @@ def compiled_draft(store: Store, questionnaire_id: int) -> tuple[str, Release]:
     """The short name of a questionnaire and its draft compiled; raise SkavoError while it has errors."""
     with store.reading() as session:
         questionnaire = session.get_one(Questionnaire, questionnaire_id)
-        media = shelf_of(session, questionnaire.study_id)
+        known = known_to(session, questionnaire)
     script = read_script(questionnaire.script)
-    compiled = compile_script(script, Known(media=media))
+    compiled = compile_script(script, known)
     if compiled.release is None:
         raise SkavoError(
             "has_errors",

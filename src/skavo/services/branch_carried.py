@@ -42,8 +42,8 @@ class CarriedKind(BaseModel):
 
 
 class CarriedUnit(BaseModel):
-    """A unit; `above` is the identity of the nearest one above it that is carried too, "" for none. `answers` are by the
-    identity of the field; `place` is [degrees north, degrees east]."""
+    """A unit; `above` is the identity of the nearest one above it that is carried too, "" for none. `answers` and
+    what is `derived` of them are by the identity of the field; `place` is [degrees north, degrees east]."""
 
     unit: str
     kind: int
@@ -52,6 +52,7 @@ class CarriedUnit(BaseModel):
     label: str
     place: list[float] | None
     answers: dict[str, Any]
+    derived: dict[str, Any]
     faults: int
     filled: int
     asked: int
@@ -171,22 +172,24 @@ def _kind(session: Session, kind: KindHere) -> CarriedKind:
     )  # fmt: skip
 
 
-def _unit(kind: KindHere, unit: UnitRow, above: str, answers: dict[str, Any]) -> CarriedUnit:
+def _unit(kind: KindHere, unit: UnitRow, above: str, held: tuple[dict[str, Any], dict[str, Any]]) -> CarriedUnit:
     hidden = _hidden(kind)
+    answers, derived = ({p: value for p, value in of.items() if p not in hidden} for of in held)
     is_named = bool(unit.label) and kind.settings.label not in hidden
     places = {part.raw["id"] for part in kind.form.fields if part.raw["type"] in ("point", "path", "area")}
     has_place = unit.latitude is not None and unit.longitude is not None and not places & hidden
     return CarriedUnit(
         unit=unit.identity, kind=unit.kind_id, above=above, key=unit.key, label=unit.label if is_named else unit.key,
         place=[unit.latitude, unit.longitude] if has_place else None,  # type: ignore[list-item]
-        answers={part_id: value for part_id, value in answers.items() if part_id not in hidden},
+        answers=answers, derived=derived,
         faults=unit.faults, filled=unit.filled, asked=unit.asked, own=unit.owner_id is not None,
     )  # fmt: skip
 
 
-def _answers(session: Session, unit_ids: list[int]) -> dict[int, dict[str, Any]]:
-    found: dict[int, dict[str, Any]] = {}
+def _answers(session: Session, unit_ids: list[int]) -> dict[int, tuple[dict[str, Any], dict[str, Any]]]:
+    """What units hold, and what is derived of it."""
+    found: dict[int, tuple[dict[str, Any], dict[str, Any]]] = {}
     for begin in range(0, len(unit_ids), _AT_ONCE):
-        wanted = select(Unit.id, Unit.answers).where(Unit.id.in_(unit_ids[begin : begin + _AT_ONCE]))
-        found.update(session.execute(wanted).tuples().all())
+        wanted = select(Unit.id, Unit.answers, Unit.derived).where(Unit.id.in_(unit_ids[begin : begin + _AT_ONCE]))
+        found |= {unit_id: (answers, derived) for unit_id, answers, derived in session.execute(wanted).tuples()}
     return found

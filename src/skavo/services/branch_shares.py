@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from pydantic import BaseModel, ConfigDict, Field
-from sqlalchemy import select
+from sqlalchemy import Select, String, cast, select
 from sqlalchemy.orm import Session
 
 from skavo.services.branches import hidden_fields, label_of
@@ -24,6 +24,21 @@ class ShareOut(BaseModel):
     team_id: int
 
 
+class Named(BaseModel):
+    """A person or a team."""
+
+    id: int
+    name: str
+
+
+class SharesOut(BaseModel):
+    """The branches that are carried, and who can carry one; whoever supervises some teams is told of those only."""
+
+    shares: list[ShareOut]
+    teams: list[Named]
+    people: list[Named]
+
+
 class SharedWith(BaseModel):
     """Whose phones are to carry a branch: all, or those of these teams and people."""
 
@@ -34,13 +49,37 @@ class SharedWith(BaseModel):
     people: list[int] = Field(default=[], max_length=500)
 
 
-def list_shares(desk: Desk, study_id: int) -> list[ShareOut]:
-    """All branches that are carried, besides those of visits."""
+def list_shares(desk: Desk, study_id: int) -> SharesOut:
+    """All branches that are carried, besides those of visits, and who can carry one."""
     with desk.store.reading() as session:
         the_study(session, study_id)
         register = desk.sets.registers.of(session, study_id)
+        teams = dict(session.execute(_teams(desk, study_id)).tuples().all())
+        people = dict(session.execute(_people(desk, study_id)).tuples().all())
         shares = select(BranchShare).where(BranchShare.study_id == study_id).order_by(BranchShare.id)
-        return [_told(desk, register, share) for share in session.scalars(shares)]
+        return SharesOut(
+            shares=[
+                _told(desk, register, share)
+                for share in session.scalars(shares)
+                if (share.team_id is None or share.team_id in teams)
+                and (share.person_id is None or desk.teams is None or share.person_id in people)
+            ],
+            teams=[Named(id=team_id, name=name) for team_id, name in teams.items()],
+            people=[Named(id=person_id, name=name) for person_id, name in people.items()],
+        )
+
+
+def _teams(desk: Desk, study_id: int) -> Select[int, str]:
+    every = select(Team.id, Team.name).where(Team.study_id == study_id).order_by(Team.name)
+    return every if desk.teams is None else every.where(Team.id.in_(desk.teams))
+
+
+def _people(desk: Desk, study_id: int) -> Select[int, str]:
+    """Whoever carries a phone."""
+    here = (Membership.study_id == study_id, Membership.left_at.is_(None))
+    every = select(Membership.person_id, Membership.name).where(*here).order_by(Membership.name)
+    enumerators = every.where(cast(Membership.roles, String).contains('"enumerator"'))
+    return enumerators if desk.teams is None else enumerators.where(Membership.team_id.in_(desk.teams))
 
 
 def _told(desk: Desk, register: Register, share: BranchShare) -> ShareOut:
@@ -50,7 +89,7 @@ def _told(desk: Desk, register: Register, share: BranchShare) -> ShareOut:
     return ShareOut(unit_id=share.unit_id or 0, label=label, person_id=share.person_id or 0, team_id=share.team_id or 0)
 
 
-def share_branch(desk: Desk, study_id: int, wanted: SharedWith) -> list[ShareOut]:
+def share_branch(desk: Desk, study_id: int, wanted: SharedWith) -> SharesOut:
     """Say whose phones carry a branch; whoever is not named does not carry it any more, but for what they visit."""
     desk.needs_whole_study("Registers")
     with desk.store.session() as session:

@@ -5,8 +5,10 @@ from __future__ import annotations
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
+from sqlalchemy.orm import Session
 
 from skavo.services.desk import Desk
+from skavo.services.filling import fill_units, take_back_filling
 from skavo.services.found import the_interview, the_revision
 from skavo.services.reading import Reading, show_interview
 from skavo.services.refusals import Refused, same_version
@@ -47,11 +49,21 @@ def decide(desk: Desk, interview_id: int, decision: Decision) -> Reading:
         if decision.state == "sent back":
             _may_go_back(interview, remark, remarks)
         if interview.state != decision.state or remark or remarks:
-            detail = {"before": interview.state, "remark": remark, "remarks": remarks}
+            detail: dict[str, Any] = {"before": interview.state, "remark": remark, "remarks": remarks}
+            if interview.state != decision.state:
+                detail |= _told_to_units(desk, session, interview, decision.state)
             session.add(desk.event_of(interview, decision.state, **detail))
             interview.state = decision.state
             interview.version += 1
     return show_interview(desk, interview_id)
+
+
+def _told_to_units(desk: Desk, session: Session, interview: Interview, state: State) -> dict[str, int]:
+    """What a decision makes of the register: what an accepted interview says of units goes in, and out again."""
+    if state == "accepted":
+        return fill_units(desk, session, interview)
+    taken_back = take_back_filling(desk, session, interview) if interview.state == "accepted" else 0
+    return {"taken_back": taken_back} if taken_back else {}
 
 
 def _may_go_back(interview: Interview, remark: str, remarks: list[dict[str, Any]]) -> None:
@@ -79,6 +91,7 @@ def let_revision_count(desk: Desk, interview_id: int, number: int, *, take_back_
             step.removed_at = now()
         count_revision(session, interview, the_revision(session, interview, number), columns)
         if number != before and interview.state in ("sent back", "accepted"):
+            _told_to_units(desk, session, interview, "arrived")
             interview.state = "arrived"
         detail: dict[str, Any] = {"number": number, "before": before, "taken_back": [step.id for step in edits]}
         session.add(desk.event_of(interview, "revision decided", **detail))

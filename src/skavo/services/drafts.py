@@ -13,10 +13,9 @@ from sqlalchemy.orm import Session
 from skavo.core.interview.kinds import KINDS, UNNUMBERED
 from skavo.core.languages.outdated import Outdated, follow
 from skavo.core.lists.hanging import Hanging
-from skavo.core.media.shelf import MediaFile
 from skavo.core.questionnaire.aside import Aside, sort_out
 from skavo.core.questionnaire.compare import Comparison, compare_scripts
-from skavo.core.questionnaire.compile import compile_script, content_hash
+from skavo.core.questionnaire.compile import content_hash
 from skavo.core.questionnaire.findings import Finding
 from skavo.core.questionnaire.hints import Standard
 from skavo.core.questionnaire.known import Known
@@ -27,8 +26,8 @@ from skavo.services.found import newest_job, the_questionnaire, the_study
 from skavo.services.proved import proof_findings
 from skavo.services.refusals import Refused, not_found
 from skavo.services.verdicts import verdict_on
+from skavo.store.knowing import compiled_script, known_to
 from skavo.store.models import Interview, Questionnaire, Release, now
-from skavo.store.shelf import shelf_of
 
 
 class Judged(BaseModel):
@@ -112,11 +111,11 @@ def newest_release(session: Session, questionnaire_id: int) -> Release | None:
 
 @dataclass(frozen=True)
 class Around:
-    """What a script is judged with: the newest release and proof, its study's media shelf and standard, what was set
-    aside."""
+    """What a script is judged with: the newest release and proof, what it may speak of and its study's standard, what was
+    set aside."""
 
     newest: Release | None
-    media: dict[str, MediaFile]
+    known: Known
     standard: Standard
     set_aside: dict[str, Any]
     proof: dict[str, Any]
@@ -126,14 +125,14 @@ def _around(session: Session, questionnaire: Questionnaire) -> Around:
     study = the_study(session, questionnaire.study_id)
     proof = newest_job(session, study.id, questionnaire.id, "proof")
     return Around(
-        newest_release(session, questionnaire.id), shelf_of(session, study.id), Standard.model_validate(study.standard),
+        newest_release(session, questionnaire.id), known_to(session, questionnaire), Standard.model_validate(study.standard),
         questionnaire.set_aside, (proof.result or {}) if proof is not None else {},
     )  # fmt: skip
 
 
 def _judged(document: dict[str, Any], script: Script, around: Around, outdated: Outdated) -> dict[str, Any]:
     """The fields of Judged."""
-    verdict, newest = verdict_on(document, around.media, around.standard, script), around.newest
+    verdict, newest = verdict_on(document, around.known, around.standard, script), around.newest
     found = [*verdict.findings, *proof_findings(script, around.proof, verdict.release_hash)]
     standing, aside = sort_out(found, around.set_aside)
     return {
@@ -177,8 +176,7 @@ def compile_draft(desk: Desk, questionnaire_id: int) -> CompiledOut:
     """The draft as it is kept, for whoever wants to try it on a phone."""
     with desk.store.reading() as session:
         questionnaire = the_questionnaire(session, questionnaire_id)
-        media = shelf_of(session, questionnaire.study_id)
-    release = compile_script(read_script(questionnaire.script), Known(media=media)).release
+        release = compiled_script(session, questionnaire)
     return CompiledOut(release=release, release_hash=content_hash(release) if release else None)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -11,7 +12,7 @@ from skavo.core.interview.release import Release
 from skavo.core.interview.shown import show_value
 from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.compile_part import PartCompiler
-from skavo.core.questionnaire.known import NOTHING_KNOWN
+from skavo.core.questionnaire.known import NOTHING_KNOWN, Known
 from skavo.core.questionnaire.outline import base_scope, build_outline, symbols_of
 from skavo.core.questionnaire.script import Script, read_script
 from skavo.core.rules.check_sets import OCCURS_WORDS
@@ -24,6 +25,7 @@ from skavo.core.rules.types import Scope, Type
 from skavo.services.desk import Desk
 from skavo.services.found import the_questionnaire
 from skavo.services.refusals import Refused, not_found
+from skavo.store.knowing import known_to
 
 
 class ExplainIn(BaseModel):
@@ -104,13 +106,20 @@ class Trial(BaseModel):
     steps: list[Step]
 
 
-def try_rule(asked: TrialIn) -> Trial:
+def try_rule_in(desk: Desk, questionnaire_id: int, asked: TrialIn) -> Trial:
+    """Try a rule out in the study of a questionnaire, whose kinds of unit it may speak of."""
+    with desk.store.reading() as session:
+        known = known_to(session, the_questionnaire(session, questionnaire_id))
+    return try_rule(asked, replace(known, media=None))
+
+
+def try_rule(asked: TrialIn, known: Known = NOTHING_KNOWN) -> Trial:
     """Try a rule out as if everything had been asked: conditions and checks of the lines themselves stay aside."""
     entries = build_outline(asked.script)
     place = next((e for e in entries if e.part.id == asked.part_id), None)
     if place is None:
         raise not_found("line")
-    compiler = PartCompiler(asked.script, entries, NOTHING_KNOWN)
+    compiler = PartCompiler(asked.script, entries, known)
     for entry in entries:
         compiler.compile_entry(entry)
     named = dict.fromkeys(m.variable for m in mentions_in(asked.text, compiler.scope.inside(place.rosters)))
@@ -124,11 +133,11 @@ def try_rule(asked: TrialIn) -> Trial:
     ]  # fmt: skip
     rosters = {entries[r].part.variable for e in [*found, place] for r in e.rosters}
     rosters |= {e.part.variable for e in found if e.part.kind == "roster"}
-    bare = compile_script(_bare(asked.script, asked.rows, rosters)).release
+    bare = compile_script(_bare(asked.script, asked.rows, rosters), known).release
     if bare is None:
         return Trial(mentions=mentions, steps=[])
     outline = build_outline(asked.script)
-    scope = base_scope(asked.script, outline, symbols_of(asked.script, outline)).inside(place.rosters)
+    scope = base_scope(asked.script, outline, symbols_of(asked.script, outline), known).inside(place.rosters)
     return Trial(mentions=mentions, steps=_steps(asked, bare, scope, (1,) * len(place.rosters)))
 
 
@@ -161,13 +170,15 @@ def _steps(asked: TrialIn, release: dict[str, Any], scope: Scope, row: tuple[int
 def explain(desk: Desk, questionnaire_id: int, asked: ExplainIn) -> Explanation:
     """Raise Refused where the line is not there or the text is no rule."""
     with desk.store.reading() as session:
-        script = read_script(the_questionnaire(session, questionnaire_id).script)
+        questionnaire = the_questionnaire(session, questionnaire_id)
+        known = replace(known_to(session, questionnaire), media=None)
+    script = read_script(questionnaire.script)
     entries = build_outline(script)
     entry = next((e for e in entries if e.part.id == asked.part_id), None)
     if entry is None:
         raise not_found("line")
     filtered = entry.part.code_list if asked.list_filtered else None
-    scope = base_scope(script, entries, symbols_of(script, entries), filtered=filtered).inside(entry.rosters)
+    scope = base_scope(script, entries, symbols_of(script, entries), known, filtered).inside(entry.rosters)
     first = script.languages[0]
     labels = {(e.name, c.code): c.label.get(first, c.code) for e in script.code_lists for c in e.codes}
 
@@ -178,7 +189,7 @@ def explain(desk: Desk, questionnaire_id: int, asked: ExplainIn) -> Explanation:
         words, canonical = explain_rule(asked.text, scope, label), format_rule(asked.text)
     except RuleSyntaxError as error:
         raise Refused(error.fault.code, f"{error.fault.message} {error.fault.mend}".strip()) from None
-    compiled = compile_script(script).release
+    compiled = compile_script(script, known).release
     if asked.answers is None or compiled is None or filtered:
         return Explanation(words=words, canonical=canonical, steps=[])
     engine = Engine(Release(compiled), answers=asked.answers)

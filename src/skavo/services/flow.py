@@ -9,11 +9,10 @@ from pydantic import BaseModel
 
 from skavo.core.dataset.ways import Went, went
 from skavo.core.interview.release import Release
-from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.flow import Block, Dependence, blocks_of, dependences
-from skavo.core.questionnaire.script import read_script
 from skavo.services.desk import Desk
 from skavo.services.found import newest_job, the_questionnaire
+from skavo.store.knowing import compiled_script
 from skavo.store.models import Job
 
 
@@ -50,8 +49,8 @@ def show_flow(desk: Desk, questionnaire_id: int) -> FlowOut:
         questionnaire = the_questionnaire(session, questionnaire_id)
         rehearsal = newest_job(session, questionnaire.study_id, questionnaire_id, "rehearsal")
         proof = newest_job(session, questionnaire.study_id, questionnaire_id, "proof")
+        compiled = compiled_script(session, questionnaire)
         data = desk.data(session, questionnaire_id).raw if desk.may("analyse.read") else None
-    compiled = compile_script(read_script(questionnaire.script)).release
     if compiled is None:
         return FlowOut(blocks=None, dependences=[], real=None, rehearsed=None, proved=None, never=[])
     release = Release(compiled)

@@ -8,13 +8,12 @@ from typing import Any
 from pydantic import BaseModel, ConfigDict, Field
 
 from skavo.core.interview.release import Release
-from skavo.core.questionnaire.compile import compile_script
-from skavo.core.questionnaire.script import read_script
 from skavo.core.rehearsal.replay import Replayed, replay, written_test
 from skavo.services.desk import Desk
 from skavo.services.found import the_questionnaire
 from skavo.services.made_up import OpenedInterview
 from skavo.services.refusals import Refused, not_found
+from skavo.store.knowing import compiled_script
 from skavo.store.models import Questionnaire
 
 MOST_TESTS = 500
@@ -59,7 +58,16 @@ class TestsOut(BaseModel):
 
 def show_tests(desk: Desk, questionnaire_id: int) -> TestsOut:
     """All of them, answered again in the draft as it is kept; those written by hand first."""
-    return _told(_read(desk, questionnaire_id))
+    questionnaire, release = _compiled(desk, questionnaire_id)
+    return _told(questionnaire, release)
+
+
+def _compiled(desk: Desk, questionnaire_id: int) -> tuple[Questionnaire, Release | None]:
+    """The draft as it is kept, and compiled; None while it has errors."""
+    with desk.store.reading() as session:
+        questionnaire = the_questionnaire(session, questionnaire_id)
+        compiled = compiled_script(session, questionnaire)
+    return questionnaire, Release(compiled) if compiled is not None else None
 
 
 def _read(desk: Desk, questionnaire_id: int) -> Questionnaire:
@@ -67,8 +75,8 @@ def _read(desk: Desk, questionnaire_id: int) -> Questionnaire:
         return the_questionnaire(session, questionnaire_id)
 
 
-def _told(questionnaire: Questionnaire) -> TestsOut:
-    release, tests = _release_of(questionnaire), questionnaire.tests
+def _told(questionnaire: Questionnaire, release: Release | None) -> TestsOut:
+    tests = questionnaire.tests
     again: list[Replayed | None] = [*replay(release, tests)] if release is not None else [None] * len(tests)
     told = [
         TestOut(
@@ -80,18 +88,13 @@ def _told(questionnaire: Questionnaire) -> TestsOut:
     return TestsOut(ran=release is not None, tests=told)
 
 
-def _release_of(questionnaire: Questionnaire) -> Release | None:
-    compiled = compile_script(read_script(questionnaire.script)).release
-    return Release(compiled) if compiled is not None else None
-
-
 def keep_test(desk: Desk, questionnaire_id: int, wanted: TestIn) -> TestsOut:
     """Keep an interview as a test, with what the draft makes of it now; a name stands for one test."""
     name = wanted.name.strip()
     if not name:
         raise Refused("wrong_name", "Give the test a name that says what it tries.")
     test = written_test(
-        _running(_read(desk, questionnaire_id)), name, wanted.answers, wanted.language, _with_offset(wanted.now),
+        _running(desk, questionnaire_id), name, wanted.answers, wanted.language, _with_offset(wanted.now),
         _with_offset(wanted.started), wanted.earlier,
     )  # fmt: skip
     with desk.store.session() as session:
@@ -116,7 +119,7 @@ def accept_test(desk: Desk, questionnaire_id: int, name: str) -> TestsOut:
     seen = _read(desk, questionnaire_id)
     test = _the_test(seen, name)
     again = written_test(
-        _running(seen), name, test["answers"], test.get("language", ""), datetime.fromisoformat(test["now"]),
+        _running(desk, questionnaire_id), name, test["answers"], test.get("language", ""), datetime.fromisoformat(test["now"]),
         datetime.fromisoformat(test["started"]), test["earlier"],
     )  # fmt: skip
     with desk.store.session() as session:
@@ -143,8 +146,8 @@ def open_test(desk: Desk, questionnaire_id: int, name: str) -> OpenedInterview:
     return OpenedInterview(answers=test["answers"], language=test.get("language", ""), outside=outside)
 
 
-def _running(questionnaire: Questionnaire) -> Release:
-    release = _release_of(questionnaire)
+def _running(desk: Desk, questionnaire_id: int) -> Release:
+    _, release = _compiled(desk, questionnaire_id)
     if release is None:
         raise Refused("has_errors", "The script has errors. Mend them first; they are listed under Findings.")
     return release

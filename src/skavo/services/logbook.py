@@ -12,11 +12,13 @@ from sqlalchemy.orm import Session
 from skavo.jobs.laying import KIND as LAYING_OUT
 from skavo.services.desk import Conditions, Desk, detail_seen
 from skavo.services.found import the_study
+from skavo.services.unit_doubts import count_doubts
 from skavo.services.verdicts import verdict_on
 from skavo.services.visits import narrowed_visits
 from skavo.store.account import Account, account_of, not_laid_out
 from skavo.store.datasets import plan_of
 from skavo.store.interview_document import zone_named
+from skavo.store.knowing import known_to
 from skavo.store.models import (
     Device,
     Event,
@@ -38,7 +40,7 @@ _EVENTS_SHOWN = 40
 
 MatterKind = Literal[
     "hard_checks", "script_errors", "revisions_waiting", "not_laid_out", "unread", "silent_devices", "sent_back",
-    "differing", "unjoined", "no_longer_fits", "laying_out", "visits_to_pass_on", "visits_of_nobody",
+    "differing", "unjoined", "no_longer_fits", "laying_out", "visits_to_pass_on", "visits_of_nobody", "unit_doubts",
 ]  # fmt: skip
 
 
@@ -138,7 +140,7 @@ def _stations(desk: Desk, session: Session, study: Study) -> dict[str, StationOu
         "checks": counts["hard_checks"],
         "clean": counts["no_longer_fits"],
         "combine": counts["unjoined"],
-        "plan": counts["visits_to_pass_on"] + counts["visits_of_nobody"],
+        "plan": counts["visits_to_pass_on"] + counts["visits_of_nobody"] + counts["unit_doubts"],
     }
     return {name: _station(bool(there), waiting.get(name, 0)) for name, there in begun.items()}
 
@@ -178,7 +180,7 @@ def _counts(desk: Desk, session: Session, study_id: int) -> dict[MatterKind, int
     left = select(Membership.person_id).where(Membership.study_id == study_id, Membership.left_at.is_not(None))
     return {
         "hard_checks": interviews(Interview.state == "arrived", Interview.hard_findings > 0),
-        "script_errors": sum(_errors(q) for q in questionnaires),
+        "script_errors": sum(_errors(session, q) for q in questionnaires),
         "revisions_waiting": interviews(Interview.waiting.is_(True)),
         "not_laid_out": interviews(not_laid_out(session, desk.sets, study_id)),
         "unread": interviews(Interview.read_at.is_(None)),
@@ -192,6 +194,7 @@ def _counts(desk: Desk, session: Session, study_id: int) -> dict[MatterKind, int
         "visits_of_nobody": _visits(
             desk, session, study_id, Visit.standing == "open", or_(Visit.person_id.is_(None), Visit.person_id.in_(left))
         ),
+        "unit_doubts": count_doubts(desk, session, study_id),
     }
 
 
@@ -202,11 +205,11 @@ def _visits(desk: Desk, session: Session, study_id: int, *conditions: ColumnElem
     return _number(session, select(func.count()).select_from(Visit).where(*mine, *conditions))
 
 
-def _errors(questionnaire: Questionnaire) -> int:
+def _errors(session: Session, questionnaire: Questionnaire) -> int:
     """The errors of a script; one that is still an empty page has nothing to mend."""
     if not questionnaire.script["parts"]:
         return 0
-    return verdict_on(questionnaire.script).errors
+    return verdict_on(questionnaire.script, known_to(session, questionnaire)).errors
 
 
 def _silent_devices(desk: Desk, session: Session, study_id: int) -> list[Device]:

@@ -6,12 +6,12 @@ from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy import select
 
 from skavo.core.paper.compose import BLANK_ROWS, MOST_BLANK_ROWS
-from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.script import read_script
 from skavo.services.desk import Desk
 from skavo.services.found import the_questionnaire
 from skavo.services.jobs import JobOut, order_job
 from skavo.services.refusals import Refused, not_found
+from skavo.store.knowing import compiled_script
 from skavo.store.models import Release
 
 
@@ -30,6 +30,7 @@ def order_paper(desk: Desk, questionnaire_id: int, wanted: PaperIn) -> JobOut:
     with desk.store.reading() as session:
         questionnaire = the_questionnaire(session, questionnaire_id)
         document = questionnaire.script
+        has_errors = wanted.release is None and compiled_script(session, questionnaire) is None
         if wanted.release is not None:
             mine = (Release.questionnaire_id == questionnaire_id, Release.number == wanted.release)
             released = session.scalar(select(Release.script).where(*mine))
@@ -40,7 +41,7 @@ def order_paper(desk: Desk, questionnaire_id: int, wanted: PaperIn) -> JobOut:
     if wanted.language not in script.languages:
         spoken = ", ".join(script.languages)
         raise Refused("unknown_language", f"It does not speak “{wanted.language}”. It speaks: {spoken}.")
-    if wanted.release is None and compile_script(script).release is None:
+    if has_errors:
         raise Refused("has_errors", "The script has errors. Mend them first; they are listed under Findings.")
     order = {"questionnaire_id": questionnaire_id, **wanted.model_dump()}
     return order_job(desk, questionnaire.study_id, "paper", order)

@@ -6,12 +6,11 @@ from datetime import date
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from skavo.core.questionnaire.compile import compile_script
-from skavo.core.questionnaire.script import read_script
 from skavo.services.desk import Desk
 from skavo.services.found import the_questionnaire
 from skavo.services.jobs import JobOut, order_job
 from skavo.services.refusals import Refused
+from skavo.store.knowing import compiled_script
 
 MOST_INTERVIEWS = 5_000
 
@@ -40,6 +39,7 @@ def order_proof(desk: Desk, questionnaire_id: int) -> JobOut:
 def _study_of(desk: Desk, questionnaire_id: int) -> int:
     with desk.store.reading() as session:
         questionnaire = the_questionnaire(session, questionnaire_id)
-    if compile_script(read_script(questionnaire.script)).release is None:
+        compiled = compiled_script(session, questionnaire)
+    if compiled is None:
         raise Refused("has_errors", "The script has errors. Mend them first; they are listed under Findings.")
     return questionnaire.study_id

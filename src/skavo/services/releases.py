@@ -15,7 +15,6 @@ from skavo.core.dataset.renamed import Renaming, renaming
 from skavo.core.estimation.tables import read_request, write_request
 from skavo.core.interview.kinds import KINDS
 from skavo.core.interview.release import Release as CompiledRelease
-from skavo.core.media.shelf import MediaFile
 from skavo.core.questionnaire.compile import compile_script, content_hash
 from skavo.core.questionnaire.findings import counted
 from skavo.core.questionnaire.known import Known
@@ -27,8 +26,8 @@ from skavo.services.drafts import newest_release, same_script
 from skavo.services.found import the_questionnaire, the_study
 from skavo.services.jobs import order_job
 from skavo.services.refusals import Refused, not_found
+from skavo.store.knowing import known_to
 from skavo.store.models import Device, Interview, OutsideTable, PlanStep, Questionnaire, Release, SavedTable, now
-from skavo.store.shelf import shelf_of
 
 
 class Withdrawn(BaseModel):
@@ -121,8 +120,8 @@ def make_release(desk: Desk, questionnaire_id: int, version: int, remark: str, *
         questionnaire = the_questionnaire(session, questionnaire_id)
         same_script(questionnaire, version)
         before = _releases(session, questionnaire_id)
-        media = shelf_of(session, questionnaire.study_id)
-    compiled = _compiled(questionnaire, media)
+        known = known_to(session, questionnaire)
+    compiled = _compiled(questionnaire, known)
     if questionnaire.describes == "units":
         _check_fields(compiled)
     renamed = renaming(before, CompiledRelease(compiled)) if before and not practice else None
@@ -246,8 +245,8 @@ def _follow(session: Session, questionnaire_id: int, renamed: Renaming) -> int:
     return followed
 
 
-def _compiled(questionnaire: Questionnaire, media: dict[str, MediaFile]) -> dict[str, Any]:
-    compiled = compile_script(read_script(questionnaire.script), Known(media=media))
+def _compiled(questionnaire: Questionnaire, known: Known) -> dict[str, Any]:
+    compiled = compile_script(read_script(questionnaire.script), known)
     if compiled.release is None:
         count = counted(len(compiled.errors), "error")
         raise Refused(

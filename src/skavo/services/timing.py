@@ -6,13 +6,12 @@ from pydantic import BaseModel
 from sqlalchemy import and_, select
 
 from skavo.core.interview.release import Release as CompiledRelease
-from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.flow import blocks_of
-from skavo.core.questionnaire.script import read_script
 from skavo.core.rehearsal.measured import Measured, measured, seconds_by_path
 from skavo.services.desk import Desk
 from skavo.services.found import the_questionnaire
 from skavo.store.interview_document import try_reading
+from skavo.store.knowing import compiled_script
 from skavo.store.laying import loaded_release
 from skavo.store.models import Interview, Release, Revision
 
@@ -47,7 +46,7 @@ def show_timing(desk: Desk, questionnaire_id: int) -> TimingOut:
             if taken:
                 timed.append(taken)
                 practice += is_practice
-    compiled = compile_script(read_script(questionnaire.script)).release
+        compiled = compiled_script(session, questionnaire)
     blocks = blocks_of(CompiledRelease(compiled)) if compiled is not None else []
     parts, whole = measured(timed, blocks)
     return TimingOut(interviews=len(timed), practice=practice, parts=parts, blocks=whole)

@@ -12,12 +12,13 @@ from sqlalchemy.orm import Session
 from skavo.core.register.changes import changes_between
 from skavo.core.register.doubts import WHY
 from skavo.services.branches import hidden_fields, label_of
-from skavo.services.desk import Desk
+from skavo.services.desk import Conditions, Desk
 from skavo.services.found import the_study
 from skavo.services.refusals import Refused, not_found
 from skavo.services.unit_changes import checked_answers
 from skavo.services.units import ChangeLine, change_words, field_words
 from skavo.store.models import Unit, UnitChange, UnitEvent, now
+from skavo.store.people import of_teams
 from skavo.store.registers import By, KindHere, Register, put_answers
 from skavo.store.unit_handin import document_of, let_in, unit_of, wanted_of
 
@@ -39,13 +40,14 @@ class DoubtLine(BaseModel):
 
 
 class DoubtOut(BaseModel):
-    """A change that waits; `unit_id` is None where its unit is not in the register. `why` is said in `words`. `told` are
-    the fields of a change of which nothing is in the register yet."""
+    """A change that waits; `unit_id` is None where its unit is not in the register. `under` is what it lies under, the
+    nearest first. `why` is said in `words`. `told` are the fields of a change of which nothing is in the register yet."""
 
     id: int
     number: int
     unit_id: int | None
     label: str
+    under: str
     kind: str
     why: str
     words: str
@@ -72,9 +74,17 @@ class DecideIn(BaseModel):
     set_aside: bool = False
 
 
-def count_doubts(session: Session, study_id: int) -> int:
-    waits = (UnitChange.study_id == study_id, UnitChange.standing == "waits")
-    return session.scalar(select(func.count()).where(*waits)) or 0
+def count_doubts(desk: Desk, session: Session, study_id: int) -> int:
+    return session.scalar(select(func.count()).where(*_waiting(desk, study_id))) or 0
+
+
+def _waiting(desk: Desk, study_id: int) -> Conditions:
+    """What waits of those that whoever asks may know of."""
+    return (UnitChange.study_id == study_id, UnitChange.standing == "waits", *_reach(desk, study_id))
+
+
+def _reach(desk: Desk, study_id: int) -> Conditions:
+    return () if desk.teams is None else (of_teams(study_id, desk.teams, UnitChange.by_id, UnitChange.by),)
 
 
 def list_doubts(desk: Desk, study_id: int) -> DoubtsOut:
@@ -82,10 +92,10 @@ def list_doubts(desk: Desk, study_id: int) -> DoubtsOut:
     with desk.store.reading() as session:
         the_study(session, study_id)
         register = desk.sets.registers.of(session, study_id)
-        waits = select(UnitChange).where(UnitChange.study_id == study_id, UnitChange.standing == "waits")
+        waits = select(UnitChange).where(*_waiting(desk, study_id))
         changes = list(session.scalars(waits.order_by(UnitChange.id).limit(_PAGE)))
         return DoubtsOut(
-            total=count_doubts(session, study_id),
+            total=count_doubts(desk, session, study_id),
             lines=[_told(session, register, change, hidden_fields(desk, register)) for change in changes],
         )
 
@@ -98,11 +108,17 @@ def _told(session: Session, register: Register, change: UnitChange, hidden: froz
     return DoubtOut(
         id=change.id, number=change.number, unit_id=unit.id if unit is not None else None,
         label=label_of(kind, unit, hidden) if kind is not None and unit is not None else named,
-        kind=kind.title if kind is not None else "", why=change.why, words=_words(change.why),
+        under=_under(register, unit, hidden), kind=kind.title if kind is not None else "", why=change.why, words=_words(change.why),
         lines=[] if kind is None else [_line(session, kind, change, p, hidden) for p in change.doubts],
         told=[] if kind is None or change.unit_id is not None else _changes(session, kind, unit, change, hidden),
         by=change.by, made_at=change.made_at, arrived_at=change.arrived_at,
     )  # fmt: skip
+
+
+def _under(register: Register, unit: Unit | None, hidden: frozenset[str]) -> str:
+    place = -1 if unit is None else register.tree.place_of(unit.id)
+    way = [] if place < 0 else [register.units[at] for at in reversed(register.tree.way_to(place))]
+    return ", ".join(label_of(register.kinds[above.kind_id], above, hidden) for above in way)
 
 
 def _words(why: str) -> str:
@@ -154,10 +170,10 @@ def decide(desk: Desk, change_id: int, wanted: DecideIn) -> DoubtsOut:
     Where a whole change goes in, fields of it may be doubtful still: then it waits for those.
     """
     with desk.store.session() as session:
-        change = session.get(UnitChange, change_id)
+        study_id = session.scalar(select(UnitChange.study_id).where(UnitChange.id == change_id)) or 0
+        change = session.scalar(select(UnitChange).where(UnitChange.id == change_id, *_reach(desk, study_id)))
         if change is None:
             raise not_found("change")
-        study_id = change.study_id
         if change.standing != "waits":
             raise Refused("decided", "Somebody has decided about this change meanwhile. Load the page again.")
         register = desk.sets.registers.of(session, study_id)

@@ -179,7 +179,7 @@ class _Told:
         kind = self.register.kinds[kind_id]
         fields = {part.raw["variable"]: part.raw["id"] for part in kind.form.fields}
         values = {**answers, **derived}
-        told: dict[str, Any] = {"id": key, "label": label or key, "kind": kind.name}
+        told: dict[str, Any] = {"id": key, "label": label or key, "kind": kind.name, "register": kind.name}
         if "under" in self.asked.of_unit and above_id is not None:
             told["under"] = self.session.scalar(select(Unit.identity).where(Unit.id == above_id))
         asked = {name: values.get(fields[name]) for name in sorted(self.asked.of_unit & fields.keys())}

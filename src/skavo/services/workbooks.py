@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Literal
 
 from pydantic import BaseModel
@@ -21,7 +22,8 @@ from skavo.services.desk import Desk
 from skavo.services.file_made import XLSX, ZIP, FileMade
 from skavo.services.found import the_questionnaire, the_study
 from skavo.store.files import read_file
-from skavo.store.shelf import files_of, shelf_of
+from skavo.store.knowing import known_to
+from skavo.store.shelf import files_of
 
 Form = Literal["xlsx", "csv", "whole"]
 
@@ -70,7 +72,7 @@ def read_in_workbook(desk: Desk, questionnaire_id: int, content: bytes) -> Workb
     with desk.store.reading() as session:
         questionnaire = the_questionnaire(session, questionnaire_id)
         standard = Standard.model_validate(the_study(session, questionnaire.study_id).standard)
-        shelf = shelf_of(session, questionnaire.study_id)
+        known = known_to(session, questionnaire)
     present = read_script(questionnaire.script)
     inside = workbook_inside(content)
     media = [n.rsplit("/", 1)[-1] for n, _ in unpacked("The file", content) if MEDIA_FOLDER in n] if inside else []
@@ -78,9 +80,9 @@ def read_in_workbook(desk: Desk, questionnaire_id: int, content: bytes) -> Workb
     script = read.script
     keep_identities(present, script)
     return WorkbookOut(
-        script=script, faults=read.all_faults(compile_script(script).findings),
+        script=script, faults=read.all_faults(compile_script(script, replace(known, media=None)).findings),
         comparison=compare_scripts(present, script, judge_change), media=media,
-        replacing=[name for name in media if name in shelf],
+        replacing=[name for name in media if name in (known.media or {})],
     )  # fmt: skip
 
 

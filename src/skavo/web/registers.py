@@ -6,7 +6,7 @@ from pydantic import BaseModel
 
 from skavo.formats.read_table import MOST_BYTES
 from skavo.services import branch_shares, branches, registers, unit_changes, unit_doubts, unit_files, units
-from skavo.services.branch_shares import SharedWith, ShareOut
+from skavo.services.branch_shares import SharedWith, SharesOut
 from skavo.services.branches import Branch, BranchQuery, PointsOut, PointsQuery, WayOut
 from skavo.services.jobs import JobOut
 from skavo.services.registers import KindChange, KindIn, ReadyKindOut, UnitKindOut
@@ -146,13 +146,13 @@ def take_out(path: StudyPath, body: TakeOutOrder) -> JobOut:
     return unit_files.order_taking_out(desk(), path.study_id, body)
 
 
-@api.route_for("get", "/studies/<int:study_id>/branch-shares", needs="register.read", returns=list[ShareOut])
-def shares(path: StudyPath) -> list[ShareOut]:
+@api.route_for("get", "/studies/<int:study_id>/branch-shares", needs="register.read", returns=SharesOut)
+def shares(path: StudyPath) -> SharesOut:
     return branch_shares.list_shares(desk(), path.study_id)
 
 
-@api.route_for("put", "/studies/<int:study_id>/branch-shares", needs="register.write", returns=list[ShareOut])
-def share(path: StudyPath, body: SharedWith) -> list[ShareOut]:
+@api.route_for("put", "/studies/<int:study_id>/branch-shares", needs="register.write", returns=SharesOut)
+def share(path: StudyPath, body: SharedWith) -> SharesOut:
     return branch_shares.share_branch(desk(), path.study_id, body)
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from skavo.core.questionnaire.help import HELP, Topic
-from skavo.services.explaining import ExplainIn, Explanation, FunctionWords, Trial, TrialIn, function_words, try_rule
+from skavo.services.explaining import ExplainIn, Explanation, FunctionWords, Trial, TrialIn, function_words, try_rule_in
 from skavo.services.explaining import explain as explain_rule
 from skavo.web.routing import Resource, desk
 from skavo.web.shapes import QuestionnairePath
@@ -25,7 +25,7 @@ def rule_words() -> list[FunctionWords]:
 
 @api.route_for("post", "/questionnaires/<int:questionnaire_id>/trials", needs="script.read", returns=Trial)
 def try_out(path: QuestionnairePath, body: TrialIn) -> Trial:
-    return try_rule(body)
+    return try_rule_in(desk(), path.questionnaire_id, body)
 
 
 @api.route_for("post", "/questionnaires/<int:questionnaire_id>/explanations", needs="script.read", returns=Explanation)

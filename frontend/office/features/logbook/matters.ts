@@ -80,6 +80,11 @@ const MATTERS: Record<Matter['kind'], Told> = {
     text: () => t('logbook.visitsOfNobodyMean'),
     to: 'plan/visits?person=0',
   },
+  unit_doubts: {
+    title: t('logbook.unitDoubts'),
+    text: () => t('logbook.unitDoubtsMean'),
+    to: 'plan/registers?waiting=1',
+  },
   laying_out: {
     title: t('logbook.interviewsBeingLaidOut'),
     text: ({ saying }) =>

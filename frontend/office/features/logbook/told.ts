@@ -7,12 +7,19 @@ type Detail = Record<string, unknown>;
 
 const remarkOf = (detail: Detail): string => (text(detail.remark) === '' ? '' : `: “${text(detail.remark)}”`);
 
+/** With what a decision has made of the register. */
+function withUnits(words: string, { filled, left, taken_back: back }: Detail): string {
+  if (Number(back ?? 0) > 0) return t('logbook.takenBackUnits', { words, count: Number(back) });
+  if (Number(left ?? 0) > 0) return t('logbook.leftUnits', { words, count: Number(filled), left: Number(left) });
+  return Number(filled ?? 0) > 0 ? t('logbook.filledUnits', { words, count: Number(filled) }) : words;
+}
+
 const TOLD: Record<string, (detail: Detail) => string> = {
   arrived: () => t('logbook.handed'),
   read: () => t('logbook.read'),
-  accepted: () => t('logbook.accepted'),
-  'sent back': (detail) => t('logbook.sentBack') + remarkOf(detail),
-  'set aside': () => t('logbook.setAside'),
+  accepted: (detail) => withUnits(t('logbook.accepted'), detail),
+  'sent back': (detail) => withUnits(t('logbook.sentBack'), detail) + remarkOf(detail),
+  'set aside': (detail) => withUnits(t('logbook.setAside'), detail),
   revision: (detail) =>
     text(detail.waits) === ''
       ? t('logbook.handedRevisionWhichCounts', { number: text(detail.number) })
@@ -81,6 +88,8 @@ const TOLD: Record<string, (detail: Detail) => string> = {
   'sample removed': (detail) => t('logbook.sampleRemoved', { name: text(detail.name), seed: text(detail.seed) }),
   'units brought in': (detail) =>
     t('logbook.unitsBroughtIn', { file: text(detail.file), made: text(detail.made), changed: text(detail.changed) }),
+  'change of unit decided': (detail) => t('logbook.changeDecided', { number: text(detail.change) }),
+  'branch given to phones': () => t('logbook.branchGiven'),
   'kind of unit made': (detail) => t('logbook.kindMade', { title: text(detail.title) }),
   'kind of unit removed': (detail) => t('logbook.kindRemoved', { title: text(detail.title) }),
   'media brought in': (detail) => t('logbook.mediaBroughtIn', { name: text(detail.name) }),

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any, Literal
 
 from skavo.core.interview.release import PartSpec
+from skavo.core.interview.rows import is_of_register
 from skavo.core.interview.state import InterviewState
 from skavo.core.rules.automaton import text_fits
 from skavo.core.rules.state import Row
@@ -77,7 +78,7 @@ def _text(part: PartSpec, value: str) -> Iterator[Broken]:
 def _unit(state: InterviewState, part: PartSpec, value: str) -> Iterator[Broken]:
     known: dict[str, Any] = state.outside.get("units", {})
     register = part.raw["register"]
-    has: Callable[[Any], bool] = lambda unit: not register or unit.get("register", register) == register  # noqa: E731
     # A device without the register's units cannot say that one is not among them.
-    if any(has(u) for u in known.values()) and not (value in known and has(known[value])):
+    has_some = any(is_of_register(unit, register) for unit in known.values())
+    if has_some and not (value in known and is_of_register(known[value], register)):
         yield Broken("no_such_unit", "must")

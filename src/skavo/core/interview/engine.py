@@ -240,7 +240,7 @@ class Engine(InterviewState):
         if value is None:
             return []
         if form == "units":
-            return units_under(self.outside.get("units", {}), value)
+            return units_under(self.outside.get("units", {}), value, part.raw["register"])
         # “None of these” is an answer, and nothing to have a row of its own.
         return [code for code in value if code not in self.release.exclusive[part.raw["repeat"][2]]]
 

@@ -46,6 +46,11 @@ def lowered_count(part: PartSpec, row: Row, values: list[dict[Row, Any]]) -> tup
     return (index, row[:depth], int(present) - 1) if present is not None and present >= 1 else None
 
 
-def units_under(units: dict[str, dict[str, Any]], above: str) -> list[str]:
-    """The ids of the register units directly below one, in the register's order."""
-    return [key for key, unit in units.items() if unit.get("under") == above]
+def is_of_register(unit: dict[str, Any], register: str) -> bool:
+    """Whether a unit belongs to a register; one that does not say so belongs to any."""
+    return not register or unit.get("register", register) == register
+
+
+def units_under(units: dict[str, dict[str, Any]], above: str, register: str) -> list[str]:
+    """The ids of the units of a register ("" for any) directly below one, in the register's order."""
+    return [key for key, unit in units.items() if unit.get("under") == above and is_of_register(unit, register)]

@@ -56,13 +56,6 @@ class UnitShown(TypedDict):
     label: str
 
 
-class Choice(TypedDict):
-    """A register unit that may be picked."""
-
-    id: str
-    label: str
-
-
 class ReadBack(TypedDict):
     """The answer to be confirmed: in words, and in JSON form for the answer that confirms it."""
 
@@ -75,7 +68,8 @@ class Step(TypedDict):
     """The screen of one question, without its place on the way. `value` is the answer in JSON form (answers.py).
 
     `example` is a text that fits the `mask`. Of a long list `codes` holds what is chosen and the first ones, and
-    `codes_left` says how many more there are: they are found by typing (code_search.py).
+    `codes_left` says how many more there are: they are found by typing (code_search.py). Units are
+    told as codes are, by their identities.
     """
 
     path: str
@@ -89,7 +83,6 @@ class Step(TypedDict):
     codes: list[CodeShown]
     codes_left: int
     units: list[UnitShown]
-    choices: list[Choice]
     reads_back: ReadBack | None
     value: Any
     special: str | None
@@ -153,6 +146,7 @@ class Unsaved(TypedDict):
 
 
 class PackedInterview(SavedInterview):
-    """The answers asked, and what was derived from them."""
+    """The answers asked, what was derived from them, and what was known of the units that they speak of."""
 
     derived: dict[str, Any]
+    units: dict[str, dict[str, Any]]

@@ -13,6 +13,7 @@ from skavo.core.interview.paths import find_part, path_of
 from skavo.core.interview.release import Release
 from skavo.core.interview.screens import OverviewLine, PackedInterview, SavedInterview, Screen, Unsaved
 from skavo.core.interview.state import Place
+from skavo.core.interview.unit_choices import units_used
 from skavo.core.interview.view import (
     all_findings,
     grid_lines,
@@ -140,6 +141,7 @@ class Session:
         packed: PackedInterview = {
             "answers": self.engine.packed_answers(),
             "derived": self.engine.derived_values(),
+            "units": units_used(self.engine, self.engine.release.parts),
             "kept": self.engine.kept,
             "language": self.engine.language,
         }

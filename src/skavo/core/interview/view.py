@@ -15,7 +15,6 @@ from skavo.core.interview.release import PartSpec
 from skavo.core.interview.rows import lowered_count
 from skavo.core.interview.screens import (
     Around,
-    Choice,
     CodeShown,
     FindingShown,
     OverviewLine,
@@ -25,6 +24,7 @@ from skavo.core.interview.screens import (
 )
 from skavo.core.interview.shown import show_value
 from skavo.core.interview.state import Place
+from skavo.core.interview.unit_choices import shown_unit, units_offered
 from skavo.core.interview.walk import is_screen
 from skavo.core.rules.evaluate import bind
 from skavo.core.rules.functions import mask_example
@@ -116,7 +116,6 @@ def show_step(engine: Engine, path: str) -> Step:
         "codes": codes,
         "codes_left": codes_left,
         "units": [{"unit": u["unit"], "label": _text_in(engine, u["label"]) or u["unit"]} for u in raw["units"]],
-        "choices": _choices(engine, part),
         "reads_back": _reads_back(engine, part, row),
         "value": value if part.reads_back is not None else write_answer(value) if value is not None else given,
         "special": engine.special[index].get(row),
@@ -177,6 +176,8 @@ def _told_once(engine: Engine, part: PartSpec, row: Row) -> list[Broken]:
 
 def _codes(engine: Engine, part: PartSpec, row: Row) -> tuple[list[CodeShown], int]:
     """The codes that are shown and how many more there are; of a long list what is chosen, and the first ones."""
+    if part.kind.name == "unit":
+        return _units(engine, part, row)
     if not part.kind.uses_codes:
         return [], 0
     codes = engine.offered_codes(part, row)
@@ -191,17 +192,14 @@ def _codes(engine: Engine, part: PartSpec, row: Row) -> tuple[list[CodeShown], i
     return [shown_code(engine, part, code) for code in shown], len(codes) - len(shown)
 
 
-def _choices(engine: Engine, part: PartSpec) -> list[Choice]:
-    """The register units that may be picked, as far as the device knows them."""
-    if part.kind.name != "unit":
-        return []
-    register = part.raw["register"]
+def _units(engine: Engine, part: PartSpec, row: Row) -> tuple[list[CodeShown], int]:
+    offered = units_offered(engine, part)
+    chosen = engine.values[part.index].get(row)
+    if isinstance(chosen, str):
+        offered = {chosen: offered.get(chosen, {}), **offered} if offered else {}
+    first = list(offered)[: FIRST_SHOWN if len(offered) > MOST_AT_A_GLANCE else None]
     units = engine.outside.get("units", {})
-    return [
-        {"id": key, "label": str(unit.get("label") or key)}
-        for key, unit in units.items()
-        if not register or unit.get("register", register) == register
-    ]
+    return [shown_unit(units, key) for key in first], len(offered) - len(first)
 
 
 def _reads_back(engine: Engine, part: PartSpec, row: Row) -> ReadBack | None:

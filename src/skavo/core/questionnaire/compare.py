@@ -213,6 +213,7 @@ def _properties(a: Part, b: Part) -> Iterator[Change]:
         ("media", ""),
         ("register_name", "Units of another register are picked."),
         ("reads_back", ""),
+        ("fills", "What is accepted from now on fills another field of the register."),
     ):
         old, new = getattr(a, field), getattr(b, field)
         if old != new:

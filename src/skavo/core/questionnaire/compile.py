@@ -20,7 +20,7 @@ from skavo.core.questionnaire.findings import Finding
 from skavo.core.questionnaire.known import NOTHING_KNOWN, Known
 from skavo.core.questionnaire.outline import build_outline
 from skavo.core.questionnaire.script import NotedByPhone, Script, Texts
-from skavo.core.questionnaire.structure import check_structure
+from skavo.core.questionnaire.structure import check_registers, check_structure
 
 
 @dataclass(frozen=True)
@@ -45,6 +45,7 @@ def compile_script(script: Script, known: Known = NOTHING_KNOWN) -> Compiled:
     parts = [compiler.compile_entry(entry) for entry in entries]
     rules = name_cycles(compiler.findings, entries, compiler.symbols)
     found = [*check_structure(script, entries), *rules, *compiler.check_units(), *check_filters(script, entries, parts)]
+    found += check_registers(script, known.registers)
     if known.media is not None:
         found += check_media(script, frozenset(known.media))
     findings = sorted(found, key=lambda f: (f.line is None, f.line or 0))
@@ -53,6 +54,9 @@ def compile_script(script: Script, known: Known = NOTHING_KNOWN) -> Compiled:
     lists = {
         entry.name: [code.model_dump(mode="json") for code in entry.codes] for entry in script.code_lists if entry.name
     }
+    spoken = json.dumps(parts)
+    # Of the registers' lists only those that a rule or a wording speaks of.
+    lists |= {name: [dict(code) for code in codes] for name, codes in known.codes.items() if f'"{name}"' in spoken}
     release = {
         "name": script.name,
         "title": script.title,

@@ -15,8 +15,10 @@ from skavo.core.questionnaire.outline import REPEATS, Entry, base_scope, symbols
 from skavo.core.questionnaire.script import Script, ScriptCheck, Texts, UnitOfMeasure
 from skavo.core.rules.check import Checker, check_typed
 from skavo.core.rules.check_factors import factor_faults, factor_tree
+from skavo.core.rules.check_names import UNIT_FACTS
 from skavo.core.rules.faults import Span
-from skavo.core.rules.types import NUMBER, ROWS, UNIT, UNKNOWN, YES_NO, Scope, Type
+from skavo.core.rules.syntax import parse_rule
+from skavo.core.rules.types import NUMBER, ROWS, UNIT, UNKNOWN, YES_NO, Scope, Symbol, Type
 from skavo.core.rules.units import Unit, base_unit
 
 PLACEHOLDER = re.compile(r"\{([^{}]*)\}")
@@ -35,6 +37,7 @@ class PartCompiler:
         self.whole = (
             script_key(script),
             repr(sorted(known.registers.items())),
+            repr(sorted(known.codes.items())),
             known.visited,
             tuple(self.scope.row_types.items()),
         )
@@ -68,6 +71,7 @@ class PartCompiler:
         until_end = replace(self._scope(entry, entry.rosters, entry.end - 1), hidden=frozenset())
         takes_answer = kind is not None and kind.takes_answer
         symbol = self.symbols.get(part.variable)
+        fills = self._fills(entry, before, symbol) if takes_answer or derived is not None else None
         return {
             "id": part.id,
             "kind": part.kind,
@@ -103,7 +107,39 @@ class PartCompiler:
             "read_aloud": part.read_aloud,
             "order": part.order or "fixed",
             "media": part.media,
+            # Left out where there is none: a phone of an earlier build does without.
+            **({"fills": fills} if fills is not None else {}),
         }
+
+    def _fills(self, entry: Entry, before: Scope, symbol: Symbol | None) -> Any | None:
+        """The field of a unit that an answer becomes: ["unit", which, field, type]."""
+        text = entry.part.fills
+        tree, kind = self._typed(entry, "fills", text, before, None)
+        if tree is None or symbol is None or kind == UNKNOWN:
+            return None
+        if tree[0] != "unit" or tree[2] in UNIT_FACTS:
+            message, mend = (
+                f"“{text}” is no field of a unit.",
+                "Write unit.field, or question.field of a unit that is picked.",
+            )
+            self._fault(entry, "fills", "no_field", message, mend, len(text))
+            return None
+        kind = Checker(before).check(parse_rule(text))[1]
+        if kind.name not in ("any", symbol.type.name):
+            message = f"{text} is {kind.words}, and this is {symbol.type.words}."
+            self._fault(
+                entry, "fills", "wrong_type", message, "Fill another field, or ask for it in that way.", len(text)
+            )
+            return None
+        lacks = [code for code in self._codes_of(symbol.type) if code not in self._codes_of(kind)]
+        if kind.code_list and lacks:
+            message = f"The field has no code {', '.join(lacks)}: such an answer does not fill it."
+            mend = "Give both lists the same codes."
+            self.findings.append(Finding("doubt", "other_codes", message, mend, entry.source, entry.part.id, "fills"))
+        return tree
+
+    def _codes_of(self, kind: Type) -> list[str]:
+        return list(self.scope.codes(kind.code_list)) if kind.code_list else []
 
     def _scope(self, entry: Entry, rosters: tuple[int, ...], latest: int) -> Scope:
         hidden = self.hidden.get(entry.index, frozenset())

@@ -85,7 +85,7 @@ def _texts_of(part: Part) -> list[str]:
     messages = [text for check in checks for text in check.message.values()]
     # A text between braces is a rule; quotes around it in a wording must not hide it.
     worded = [t.replace('"', " ") for t in (*part.wording.values(), *part.instruction.values(), *messages)]
-    return [*rules, *[check.rule for check in checks], *worded, part.reads_back]
+    return [*rules, *[check.rule for check in checks], *worded, part.reads_back, part.fills]
 
 
 MEMORY = Memory()

@@ -140,15 +140,14 @@ def symbols_of(script: Script, entries: list[Entry]) -> dict[str, Symbol]:
     return symbols
 
 
-def row_types_of(entries: list[Entry], symbols: dict[str, Symbol], visited: str | None) -> dict[int, Type]:
-    """What the rows of rosters stand for: one of the codes chosen, or a unit of the register of the unit above it."""
+def row_types_of(entries: list[Entry], symbols: dict[str, Symbol]) -> dict[int, Type]:
+    """What the rows of rosters stand for: one of the codes chosen, or a unit of the register that the roster names."""
     found: dict[int, Type] = {}
     for entry in entries:
         if entry.part.kind != "roster":
             continue
-        if match := REPEATS["units"].match(entry.part.repeated):
-            above = symbols.get(match["rule"])
-            found[entry.index] = Type("unit", register=(above.type.register if above else visited) or None)
+        if REPEATS["units"].match(entry.part.repeated):
+            found[entry.index] = Type("unit", register=entry.part.register_name or None)
         elif match := REPEATS["codes"].match(entry.part.repeated):
             chosen = symbols.get(match["rule"])
             if chosen is not None and chosen.type.name == "codes":
@@ -165,7 +164,8 @@ def base_scope(
 ) -> Scope:
     """The scope of a rule that stands outside all rosters and sees everything; `filtered` is a code filter's list."""
     lists = {entry.name: entry for entry in reversed(script.code_lists)}
-    codes = {name: [c.code for c in entry.codes] for name, entry in lists.items()}
+    codes = {name: [str(code["code"]) for code in listed] for name, listed in known.codes.items()}
+    codes |= {name: [c.code for c in entry.codes] for name, entry in lists.items()}
     attributes = {name: sorted({key for c in entry.codes for key in c.attributes}) for name, entry in lists.items()}
     alone = {name: [c.code for c in entry.codes if c.exclusive] for name, entry in lists.items()}
     units = [Unit(u.unit, u.dimension, u.factor, entry.name) for entry in script.unit_lists for u in entry.units]
@@ -178,6 +178,6 @@ def base_scope(
         units=unit_book(units),
         registers=known.registers,
         visited=known.visited,
-        row_types=row_types_of(entries, symbols, known.visited),
+        row_types=row_types_of(entries, symbols),
         filtered_list=filtered,
     )

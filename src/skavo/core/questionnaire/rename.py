@@ -98,6 +98,7 @@ class _Rewriting:
             "derived": self.rule(part.derived, before),
             "code_filter": self.rule(part.code_filter, filtered),
             "default": self.default(part, before),
+            "fills": self.rule(part.fills, before),
             "answer_needed": self.rule(part.answer_needed, before),
             "must_hold": [self._check(check, before) for check in part.must_hold],
             "should_hold": [self._check(check, before) for check in part.should_hold],

@@ -33,7 +33,7 @@ class Part(_Strict):
     """One line of the script. `id` lasts through renames and moves; `kind` is a name of interview/kinds.py.
 
     `unit` is a unit list or a single unit; `least` and `most` limit a number (a quantity in base units), the length
-    of a text, or how many codes; `order` is fixed or random; `media` are names of files shown beside the wording;
+    of a text, or how many codes; `fills` is the field of a unit that the answer becomes once the interview is accepted; `order` is fixed or random; `media` are names of files shown beside the wording;
     `origin` names the module and its line that this one was taken from, `people/age`.
     """
 
@@ -59,6 +59,7 @@ class Part(_Strict):
     most: int | float | None = None
     reads_back: ShortText = ""
     register_name: ShortText = ""
+    fills: RuleText = ""
     sensitive: bool = False
     read_aloud: bool = True
     order: ShortText = ""
@@ -155,7 +156,11 @@ def _with_source(document: dict[str, Any]) -> dict[str, Any]:
     return {**document, "code_lists": lists, "phone_words": {}, "paradata": {}}
 
 
-SCRIPT = Format("script", (_with_origin, _with_source), unmarked=1)
+def _with_fills(document: dict[str, Any]) -> dict[str, Any]:
+    return {**document, "parts": [{**part, "fills": ""} for part in document.get("parts", [])]}
+
+
+SCRIPT = Format("script", (_with_origin, _with_source, _with_fills), unmarked=1)
 
 
 def read_script(document: dict[str, Any]) -> Script:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 from skavo.core.dataset.pieces import PIECES
 from skavo.core.interview.answers import SPECIAL_ANSWERS
@@ -10,7 +10,7 @@ from skavo.core.interview.kinds import KINDS, Kind
 from skavo.core.languages.values import compare_values
 from skavo.core.lists.hanging import check_hanging
 from skavo.core.questionnaire.findings import Finding
-from skavo.core.questionnaire.outline import Entry, units_of
+from skavo.core.questionnaire.outline import REPEATS, Entry, units_of
 from skavo.core.questionnaire.script import Part, Script
 from skavo.core.questionnaire.structure_lists import check_code_lists, check_unit_lists
 from skavo.core.questionnaire.variables import VARIABLE, suggest_variable
@@ -161,6 +161,17 @@ def _check_list_of(script: Script, line: int, part: Part, kind: Kind) -> Iterato
         yield _error(line, part, "code_list", "unknown_code_list", f"There is no code list “{part.code_list}”.", mend)
 
 
+def check_registers(script: Script, registers: Iterable[str]) -> Iterator[Finding]:
+    """Questions that pick from a register which the study, whose registers these are, does not have."""
+    known = [name for name in registers if name]
+    for line, part in enumerate(script.parts if known else ()):
+        if (part.kind == "unit" or is_of_units(part)) and part.register_name and part.register_name not in known:
+            hint = nearest(part.register_name, known)
+            mend = f"Did you mean {hint}?" if hint else f"There are: {', '.join(known)}."
+            message = f"The study has no kind of unit called “{part.register_name}”."
+            yield _error(line, part, "register_name", "unknown_register", message, mend)
+
+
 def _check_unit_of(script: Script, line: int, part: Part) -> Iterator[Finding]:
     if part.kind == "unit" and not part.register_name:
         yield _error(
@@ -211,6 +222,11 @@ def _check_read_back(entries: list[Entry], entry: Entry) -> Iterator[Finding]:
 _HEADINGS = {"register_name": "Register"}
 
 
+def is_of_units(part: Part) -> bool:
+    """Whether a roster has a row for each unit under one; it may say of which register those are."""
+    return part.kind == "roster" and REPEATS["units"].match(part.repeated) is not None
+
+
 def _unused(line: int, part: Part, kind: Kind) -> Iterator[Finding]:
     """Cells that say nothing for this kind: nothing a user wrote is passed over in silence."""
     limited = kind.is_number or kind.type in ("text", "codes")
@@ -226,8 +242,9 @@ def _unused(line: int, part: Part, kind: Kind) -> Iterator[Finding]:
         "unit": part.kind in ("quantity", "instrument"),
         "least": limited,
         "most": limited,
+        "fills": kind.takes_answer or kind.derives,
         "reads_back": part.kind == "read-back",
-        "register_name": part.kind == "unit",
+        "register_name": part.kind == "unit" or is_of_units(part),
     }
     for field, has_meaning in means.items():
         if not has_meaning and getattr(part, field) not in ("", [], None, "no"):

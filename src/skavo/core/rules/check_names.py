@@ -37,6 +37,8 @@ OUTSIDE: dict[str, Type] = {
     "enumerator.name": TEXT,
 }
 # What every register knows of a unit besides its own fields.
+# Stands for the register of a unit that may be of any of them: which it is shows when somebody goes there.
+ANY_REGISTER = ""
 UNIT_FACTS: dict[str, TypeName] = {"id": "text", "label": "text", "kind": "text", "under": "text"}
 
 
@@ -179,6 +181,11 @@ def _is_of_units(scope: Scope, roster: int) -> bool:
     return roster in scope.row_types and scope.row_types[roster].name == "unit"
 
 
+def list_of(register: str, field: str) -> str:
+    """What the code list of a register's field is called where rules and releases name lists."""
+    return f"{register}.{field}"
+
+
 def register_here(checker: Checker) -> str | None:
     """The register that the unit of visited_unit belongs to, where it is known."""
     scope = checker.scope
@@ -187,15 +194,19 @@ def register_here(checker: Checker) -> str | None:
 
 
 def _unit_attribute(checker: Checker, unit: Any, register: str | None, name: Node) -> Typed:
-    fields = checker.scope.registers.get(register or "")
+    fields = checker.scope.registers.get(register or ANY_REGISTER)
     if fields is None:
         return ["unit", unit, name.text, UNIT_FACTS.get(name.text, "any")], Type("any")
     known = {**UNIT_FACTS, **fields}
     if name.text in known:
-        return ["unit", unit, name.text, known[name.text]], Type(known[name.text])
+        listed = list_of(register or ANY_REGISTER, name.text)
+        code_list = listed if checker.scope.codes(listed) else None
+        return ["unit", unit, name.text, known[name.text]], Type(known[name.text], code_list)
     hint = nearest(name.text, known)
     mend = f"Did you mean {hint}?" if hint else f"Its fields: {', '.join(known)}."
-    return checker.fault("unknown_attribute", f"The register {register} has no field “{name.text}”.", name.span, mend)
+    whose = f"The register {register}" if register else "No kind of unit of this study"
+    has = "has no" if register else "has a"
+    return checker.fault("unknown_attribute", f"{whose} {has} field “{name.text}”.", name.span, mend)
 
 
 def read_as(tree: Any, type_name: str) -> Any:

@@ -105,6 +105,7 @@ PLAIN: tuple[Column, ...] = (
     Column("Most", "most", _limit, _limit_text),
     Column("Reads back", "reads_back", str, str),
     Column("Register", "register_name", str, str),
+    Column("Fills", "fills", str, str),
     Column("Sensitive", "sensitive", read_yes_no, lambda yes: "yes" if yes else ""),
     Column("Read aloud", "read_aloud", read_yes_no, lambda yes: "" if yes else "no"),
     Column("Order", "order", lambda cell: cell.lower(), str),

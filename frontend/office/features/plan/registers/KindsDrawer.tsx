@@ -1,5 +1,5 @@
 // The kinds of unit of a study: how they hang together, what their key is, what is carried upward; new ones.
-import { App, Alert, Button, Checkbox, Drawer, Form, Input, Select } from 'antd';
+import { App, Alert, Button, Checkbox, Drawer, Form, Input, Radio, Select } from 'antd';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -7,6 +7,7 @@ import { api, ask, type Schemas } from '../../../../shared/api/client';
 import { locale, t } from '../../../texts/texts';
 import { messageOf } from '../../../ui/states';
 import { useMay, useStudy } from '../../../ui/study';
+import { Carried } from './Carried';
 import { useRegisterChange, type UnitKind } from './registers';
 import { howWords } from './told';
 
@@ -25,6 +26,7 @@ export function KindsDrawer({ kinds, open, onClose }: Props) {
   return (
     <Drawer open={open} onClose={onClose} size={720} title={t('register.kinds')}>
       <p className="muted">{t('register.kindsMean')}</p>
+      {kinds.some((one) => one.settings.on_phones !== 'no') && <Carried unitId={0} way={[]} />}
       <table className="listing">
         <thead>
           <tr>
@@ -113,6 +115,12 @@ function FieldsLink({ kind }: { kind: UnitKind }) {
 
 type Settings = Schemas['KindSettings'];
 
+const ON_PHONES = [
+  { value: 'no', label: t('register.phonesNo') },
+  { value: 'read', label: t('register.phonesRead') },
+  { value: 'change', label: t('register.phonesChange') },
+];
+
 interface FormProps {
   kind: UnitKind;
   kinds: UnitKind[];
@@ -186,6 +194,21 @@ function KindForm({ kind, kinds, onDone }: FormProps) {
       </div>
       <Form.Item name="stands_alone" valuePropName="checked">
         <Checkbox>{t('register.mayStandAlone')}</Checkbox>
+      </Form.Item>
+      <Form.Item name="on_phones" label={t('register.onPhones')} extra={t('register.onPhonesMeans')}>
+        <Radio.Group options={ON_PHONES} />
+      </Form.Item>
+      <Form.Item noStyle dependencies={['on_phones']}>
+        {({ getFieldValue }) => (
+          <>
+            <Form.Item name="sensitive_on_phones" valuePropName="checked" hidden={getFieldValue('on_phones') === 'no'}>
+              <Checkbox>{t('register.sensitiveOnPhones')}</Checkbox>
+            </Form.Item>
+            <Form.Item name="own" valuePropName="checked" hidden={getFieldValue('on_phones') !== 'change'}>
+              <Checkbox>{t('register.ownUnits')}</Checkbox>
+            </Form.Item>
+          </>
+        )}
       </Form.Item>
       {problem && <Alert type="error" showIcon title={messageOf(problem)} style={{ marginBottom: 12 }} />}
       <div className="row">

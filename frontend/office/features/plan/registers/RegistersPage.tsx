@@ -9,11 +9,13 @@ import { Empty, Loaded, messageOf } from '../../../ui/states';
 import { useMay, useStudy } from '../../../ui/study';
 import { drawable, useMaps } from '../../field/maps/useMaps';
 import { BringIn } from './BringIn';
+import { DoubtsDrawer } from './Doubts';
 import { KindsDrawer } from './KindsDrawer';
 import { NarrowingSentence } from './NarrowingSentence';
 import {
   acts,
   EVERYTHING,
+  useDoubts,
   useKinds,
   usePoints,
   useRegisterChange,
@@ -180,6 +182,7 @@ function Register({ kinds }: { kinds: UnitKind[] }) {
   });
 
   const root = tree.root.data;
+  const waiting = useDoubts(study.id).data?.total ?? 0;
   return (
     <SheetsContext.Provider value={sheets}>
       <div className="register">
@@ -253,6 +256,17 @@ function Register({ kinds }: { kinds: UnitKind[] }) {
               </>
             )}
             <TakeOut studyId={study.id} narrowing={looked} />
+            {waiting > 0 && (
+              <Button
+                size="small"
+                className="waits"
+                onClick={() => {
+                  put({ waiting: '1' });
+                }}
+              >
+                {t('register.toDecide', { count: waiting })}
+              </Button>
+            )}
             <span className="grow" />
             <Button
               size="small"
@@ -301,6 +315,15 @@ function Register({ kinds }: { kinds: UnitKind[] }) {
         open={dialog === 'kinds'}
         onClose={() => {
           setDialog(null);
+        }}
+      />
+      <DoubtsDrawer
+        open={params.has('waiting')}
+        onClose={() => {
+          put({ waiting: '' }, true);
+        }}
+        onChoose={(unitId) => {
+          put({ unit: String(unitId), on: '', waiting: '' });
         }}
       />
       {dialog === 'file' && (

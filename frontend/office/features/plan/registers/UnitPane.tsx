@@ -6,6 +6,7 @@ import { locale, t } from '../../../texts/texts';
 import { useMoments } from '../../../ui/moments';
 import { messageOf } from '../../../ui/states';
 import { useMay } from '../../../ui/study';
+import { Carried } from './Carried';
 import { FieldEdit, isTaken } from './FieldEdit';
 import { acts, KEY, useRegisterChange, type Field, type FieldLine, type Unit, type UnitKind } from './registers';
 import { howWords, toldOf, whence } from './told';
@@ -134,6 +135,9 @@ export function UnitPane({ unit, kinds, onChoose, onDay }: Props) {
         ))}
         {unit.owner !== '' && ` · ${t('register.ownedBy', { owner: unit.owner })}`}
       </p>
+      {kind?.settings.on_phones !== 'no' && unit.on == null && (
+        <Carried unitId={unit.id} way={unit.way.map((step) => step.id)} />
+      )}
       {unit.on != null && (
         <p className="unit-then" role="status">
           {t('register.asOn', { day: unit.on })}{' '}
@@ -377,7 +381,7 @@ function History({ unit, onDay }: { unit: Unit; onDay: (day: string) => void }) 
                     <b>{change.after === '' ? t('register.nothing') : change.after}</b>
                   </span>
                 ))}{' '}
-            <span className="muted small">{whence(event)}</span>
+            <span className="muted small">{whence(event, dayAndTime)}</span>
           </li>
         ))}
       </ol>

@@ -23,8 +23,9 @@ export const narrows = (narrowing: Narrowing): boolean =>
   narrowing.conditions.length > 0 ||
   narrowing.faulty;
 
-export const useKinds = (studyId: number) =>
+export const useKinds = (studyId: number, enabled = true) =>
   useQuery({
+    enabled,
     queryKey: ['study', studyId, 'unit-kinds'],
     queryFn: () => ask(api.GET('/api/studies/{study_id}/unit-kinds', { params: { path: { study_id: studyId } } })),
   });
@@ -88,6 +89,22 @@ export const usePoints = (studyId: number, narrowing: Narrowing) =>
     placeholderData: keepPreviousData,
   });
 
+export type Doubt = Schemas['DoubtOut'];
+
+/** The changes from phones that somebody has to decide. */
+export const useDoubts = (studyId: number) =>
+  useQuery({
+    queryKey: ['study', studyId, 'unit-doubts'],
+    queryFn: () => ask(api.GET('/api/studies/{study_id}/unit-doubts', { params: { path: { study_id: studyId } } })),
+  });
+
+/** Whose phones carry which branch. */
+export const useShares = (studyId: number) =>
+  useQuery({
+    queryKey: ['study', studyId, 'branch-shares'],
+    queryFn: () => ask(api.GET('/api/studies/{study_id}/branch-shares', { params: { path: { study_id: studyId } } })),
+  });
+
 export async function wayTo(studyId: number, unitId: number): Promise<number[]> {
   const path = { study_id: studyId, unit_id: unitId };
   return (await ask(api.GET('/api/studies/{study_id}/units/{unit_id}/way', { params: { path } }))).ids;
@@ -100,7 +117,7 @@ export function useRegisterChange<Wanted, Answer>(studyId: number, act: (wanted:
     mutationFn: act,
     onSuccess: () =>
       Promise.all(
-        ['units', 'unit', 'unit-points', 'unit-kinds'].map((what) =>
+        ['units', 'unit', 'unit-points', 'unit-kinds', 'unit-doubts', 'branch-shares'].map((what) =>
           queries.invalidateQueries({ queryKey: ['study', studyId, what] }),
         ),
       ),
@@ -120,6 +137,10 @@ export const acts = {
     ask(api.POST('/api/units/{unit_id}/closing', { ...named(id), body: { why } })),
   merge: ({ id, into }: { id: number; into: number }) =>
     ask(api.POST('/api/units/{unit_id}/merge', { ...named(id), body: { into } })),
+  decide: ({ id, ...body }: { id: number } & Schemas['DecideIn']) =>
+    ask(api.POST('/api/unit-changes/{change_id}/decision', { params: { path: { change_id: id } }, body })),
+  share: (studyId: number) => (body: Schemas['SharedWith']) =>
+    ask(api.PUT('/api/studies/{study_id}/branch-shares', { params: { path: { study_id: studyId } }, body })),
   split: ({ id, key, below }: { id: number; key: string; below: number[] }) =>
     ask(api.POST('/api/units/{unit_id}/split', { ...named(id), body: { key, below } })),
 };

@@ -5,15 +5,21 @@ import { text } from '../../../ui/text';
 
 type Event = Schemas['EventLine'];
 
-const ORIGINS: Record<string, (event: Event) => string> = {
+type When = (moment: string) => string;
+
+const ORIGINS: Record<string, (event: Event, when: When) => string> = {
   file: (event) => t('register.fromFile', { file: text(event.detail.file), row: text(event.detail.row) }),
-  desk: (event) => event.by,
-  phone: (event) => t('register.onPhone', { by: event.by }),
+  desk: (event) =>
+    event.detail.of === undefined ? event.by : t('register.decidedFor', { by: event.by, of: text(event.detail.of) }),
+  phone: (event, when) =>
+    event.detail.done === undefined
+      ? t('register.onPhone', { by: event.by })
+      : t('register.onPhoneAt', { by: event.by, when: when(text(event.detail.done)) }),
   interview: (event) => t('register.fromInterview', { by: event.by, interview: text(event.detail.interview) }),
 };
 
-/** Who, and on which way it came. */
-export const whence = (event: Event): string => ORIGINS[event.origin]?.(event) ?? event.by;
+/** Who, and on which way it came; on a phone also when it was done. */
+export const whence = (event: Event, when: When): string => ORIGINS[event.origin]?.(event, when) ?? event.by;
 
 const keyOf = (unit: unknown): string =>
   typeof unit === 'object' && unit !== null && 'key' in unit ? text(unit.key) : t('register.nothingAbove');

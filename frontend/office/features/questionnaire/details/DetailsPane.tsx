@@ -4,6 +4,7 @@ import { directionOf, languageName } from '../../../../shared/interview/language
 import { MediaField } from '../media/MediaField';
 import { CheckFields } from './CheckFields';
 import { Field, Tick } from './Field';
+import { RegisterField } from './RegisterField';
 import { RuleField } from './RuleField';
 import { RuleWords } from './RuleWords';
 import { STANDARD_UNITS, type Finding, type Kind, type Part, type Script } from '../script/model';
@@ -58,7 +59,7 @@ export function DetailsPane({
   }, [openField, part.id]);
 
   const rule = (
-    field: 'asked_when' | 'repeated' | 'derived' | 'code_filter' | 'default' | 'answer_needed',
+    field: 'asked_when' | 'repeated' | 'derived' | 'code_filter' | 'default' | 'answer_needed' | 'fills',
     label: string,
     placeholder: string,
   ) => (
@@ -204,16 +205,14 @@ export function DetailsPane({
           />
         </Field>
       )}
-      {part.kind === 'unit' && (
+      {(part.kind === 'unit' || (part.kind === 'roster' && part.repeated.startsWith('for each unit'))) && (
         <Field label={t('questionnaire.register')} name="register_name">
-          <Input
-            aria-label={t('questionnaire.register')}
-            className="mono"
-            disabled={readOnly}
+          <RegisterField
+            studyId={studyId}
+            readOnly={readOnly}
             value={part.register_name}
-            placeholder="workshops"
-            onChange={(event) => {
-              set('register_name', event.target.value.trim());
+            onChange={(name) => {
+              set('register_name', name);
             }}
           />
         </Field>
@@ -297,6 +296,7 @@ export function DetailsPane({
             </Field>
           )}
           {rule('default', t('questionnaire.default'), t('questionnaire.none'))}
+          {rule('fills', t('questionnaire.fills'), t('questionnaire.fillsNothing'))}
           {kind.uses_codes && (
             <Tick
               label={t('questionnaire.orderCodes')}

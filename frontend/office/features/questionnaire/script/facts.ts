@@ -34,7 +34,9 @@ const number = (field: 'least' | 'most'): Omit<Fact, 'word'> => {
   };
 };
 
-const text = (field: 'code_list' | 'unit' | 'mask' | 'reads_back' | 'remark'): Omit<Fact, 'word'> => ({
+const text = (
+  field: 'code_list' | 'unit' | 'mask' | 'reads_back' | 'register_name' | 'fills' | 'remark',
+): Omit<Fact, 'word'> => ({
   without: () => ({ [field]: '' }),
   write: (part) => part[field] || null,
   read: (rest) => (rest === '' ? null : { [field]: rest }),
@@ -67,6 +69,8 @@ export const FACTS: Fact[] = [
   { word: t('questionnaire.most2'), ...number('most') },
   { word: t('sentences.mask'), ...text('mask') },
   { word: t('sentences.readsBack'), ...text('reads_back') },
+  { word: t('sentences.ofRegister'), ...text('register_name') },
+  { word: t('sentences.fills'), ...text('fills') },
   { word: t('sentences.randomOrder'), ...mark({ order: 'random' }, { order: '' }, (part) => part.order === 'random') },
   { word: t('sentences.sensitive'), ...mark({ sensitive: true }, { sensitive: false }, (part) => part.sensitive) },
   {

@@ -43,6 +43,7 @@ export function newPart(level: number, kind = 'text'): Part {
     most: null,
     reads_back: '',
     register_name: '',
+    fills: '',
     sensitive: false,
     read_aloud: true,
     order: '',

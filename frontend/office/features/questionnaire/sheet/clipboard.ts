@@ -57,6 +57,7 @@ const PLAIN: [heading: string, cell: (part: Part) => string][] = [
   ['Most', (p) => String(p.most ?? '')],
   ['Reads back', (p) => p.reads_back],
   ['Register', (p) => p.register_name],
+  ['Fills', (p) => p.fills],
   ['Sensitive', (p) => (p.sensitive ? 'yes' : '')],
   ['Read aloud', (p) => (p.read_aloud ? '' : 'no')],
   ['Order', (p) => p.order],

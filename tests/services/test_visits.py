@@ -14,6 +14,7 @@ from sqlalchemy import select
 
 from skavo.core.sampling.plan import SamplePlan
 from skavo.core.visits.outcomes import FIRST_OUTCOMES, AttemptRules, Outcome
+from skavo.services.branch_shares import SharedWith, share_branch
 from skavo.services.desk import Desk
 from skavo.services.drafts import save_script, show_draft
 from skavo.services.frames import FrameIn, RegisterFrame
@@ -457,6 +458,7 @@ def test_a_phone_knows_of_a_unit_and_of_the_earlier_round_what_rules_ask_and_not
             "id": line.key,
             "label": line.label,
             "kind": "workshop",
+            "register": "workshop",
             "condition": "good",
         }
     }
@@ -605,5 +607,9 @@ def test_a_unit_and_an_interview_tell_of_the_visit_between_them(field: Field) ->
     assert [(one.list, one.person, one.outcome_label) for one in unit.visits] == [("Round 1", "Ilse", "Completed")]
     assert [one.key for one in unit.interviews] == ["0001"]
     # Of another team's work nothing is told.
-    south = show_unit(supervisor(field, "South"), line.unit_id)
-    assert (south.visits, south.interviews) == ([], [])
+    south = supervisor(field, "South")
+    with pytest.raises(Refused):
+        show_unit(south, line.unit_id)
+    share_branch(field.desk, field.study.study_id, SharedWith(unit_id=line.unit_id, teams=[field.teams["South"]]))
+    told = show_unit(south, line.unit_id)
+    assert (told.visits, told.interviews) == ([], [])

@@ -25,6 +25,7 @@ const SETTINGS: Schemas['KindSettings'] = {
   carried: [],
   on_phones: 'change',
   sensitive_on_phones: false,
+  coarse_km: 0,
   own: false,
 };
 

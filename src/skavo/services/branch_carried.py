@@ -89,7 +89,7 @@ class _Branch:
     def __init__(self, session: Session, registers: Registers, device: Device) -> None:
         self.register: Register = registers.of(session, device.study_id)
         self.person_id = device.person_id
-        mask = carried_by(session, device.study_id, device.person_id).in_register(self.register)
+        mask = carried_by(session, device.study_id, device.person_id).on_phones(self.register)
         self.kinds = [kind for kind in self.register.kinds.values() if kind.settings.on_phones != "no"]
         above = _nearest(self.register, mask)
         self.pieces: dict[str, list[tuple[UnitRow, str]]] = {}

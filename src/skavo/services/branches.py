@@ -9,12 +9,14 @@ from pydantic import BaseModel, ConfigDict, Field, Json
 from sqlalchemy.orm import Session
 
 from skavo.core.interview.release import PartSpec
+from skavo.core.register.coarse import coarsened
 from skavo.core.register.narrowing import Narrowing
 from skavo.core.register.tree import NOWHERE, Mask
+from skavo.services.branch_reach import reached
 from skavo.services.desk import Desk
 from skavo.services.found import the_study
 from skavo.store.models import now
-from skavo.store.registers import KindHere, Register, UnitRow
+from skavo.store.registers import KindHere, Register
 from skavo.store.sensitive import MASK
 
 MOST_POINTS = 20_000
@@ -108,6 +110,20 @@ def shows_places(kind: KindHere, hidden: frozenset[str]) -> bool:
     return not any(part.raw["id"] in hidden for part in place_fields(kind))
 
 
+def place_seen(kind: KindHere, unit: Any, hidden: frozenset[str]) -> tuple[float, float] | None:
+    """Where a unit lies for whoever may not see `hidden` fields: roughly, or not at all, where its place is one of them."""
+    known = unit.latitude is not None and unit.longitude is not None
+    return seen_at(kind, (unit.latitude, unit.longitude) if known else None, hidden)
+
+
+def seen_at(kind: KindHere, point: tuple[float, float] | None, hidden: frozenset[str]) -> tuple[float, float] | None:
+    """A place of a unit of a kind as it may be told."""
+    if point is None or shows_places(kind, hidden):
+        return point
+    km = kind.settings.coarse_km
+    return coarsened(*point, km) if km else None
+
+
 def place_fields(kind: KindHere) -> list[PartSpec]:
     return [part for part in kind.form.fields if part.raw["type"] in ("point", "path", "area")]
 
@@ -116,7 +132,7 @@ def show_branch(desk: Desk, study_id: int, query: BranchQuery) -> Branch:
     """What a narrowing leaves of the units directly below one, with what hangs below them."""
     with desk.store.reading() as session:
         register, hidden = _register(desk, session, study_id, query.narrowing)
-    mask = register.meant(query.narrowing, hidden)
+        mask = _meant(desk, session, study_id, register, query.narrowing, hidden)
     tree, counts = register.tree, register.tree.counts(mask)
     place = tree.place_of(query.above) if query.above else NOWHERE
     below = tree.below(place) if place != NOWHERE or not query.above else np.empty(0, dtype=np.int64)
@@ -135,6 +151,15 @@ def show_branch(desk: Desk, study_id: int, query: BranchQuery) -> Branch:
         totals=_totals(register, mask),
         filled=_share(float(np.nansum(filled[outermost])), float(np.nansum(asked[outermost]))),
     )
+
+
+def _meant(
+    desk: Desk, session: Session, study_id: int, register: Register, narrowing: Narrowing, hidden: frozenset[str]
+) -> Mask:
+    """The units that a narrowing means, of those that whoever asks may know of."""
+    within = reached(desk, session, study_id, register)
+    mask = register.meant(narrowing, hidden)
+    return mask if within is None else mask & within
 
 
 def _register(
@@ -178,20 +203,21 @@ def way_to(desk: Desk, study_id: int, unit_id: int) -> WayOut:
 
 
 def show_points(desk: Desk, study_id: int, query: PointsQuery) -> PointsOut:
-    """Where the units lie that a narrowing means; those whose place is hidden from whoever asks are left out."""
+    """Where the units lie that a narrowing means, as far as whoever asks may see that."""
     with desk.store.reading() as session:
         register, hidden = _register(desk, session, study_id, query.narrowing)
-    told = {kind.id for kind in register.kinds.values() if shows_places(kind, hidden)}
-    found: list[UnitRow] = [
-        unit
-        for at in np.flatnonzero(register.meant(query.narrowing, hidden))
-        if (unit := register.units[at]).latitude is not None and unit.kind_id in told
+        mask = _meant(desk, session, study_id, register, query.narrowing, hidden)
+    found = [
+        (unit, place)
+        for at in np.flatnonzero(mask)
+        if (place := place_seen(register.kinds[(unit := register.units[at]).kind_id], unit, hidden)) is not None
     ]
     shown = found[:MOST_POINTS]
     return PointsOut(
-        ids=[unit.id for unit in shown], kind_ids=[unit.kind_id for unit in shown],
-        latitudes=[unit.latitude or 0.0 for unit in shown], longitudes=[unit.longitude or 0.0 for unit in shown],
-        labels=[label_of(register.kinds[unit.kind_id], unit, hidden) for unit in shown], left=len(found) - len(shown),
+        ids=[unit.id for unit, _ in shown], kind_ids=[unit.kind_id for unit, _ in shown],
+        latitudes=[place[0] for _, place in shown], longitudes=[place[1] for _, place in shown],
+        labels=[label_of(register.kinds[unit.kind_id], unit, hidden) for unit, _ in shown],
+        left=len(found) - len(shown),
     )  # fmt: skip
 
 

@@ -13,9 +13,11 @@ from sqlalchemy.orm import Session
 
 from skavo.core.dataset.layout import INTERVIEWS, KEY, Column, TableLayout
 from skavo.core.permissions import Permission
+from skavo.core.register.tree import Mask
 from skavo.core.rules.geodesy import distance_m
 from skavo.core.rules.values import Point
-from skavo.services.branches import hidden_fields, label_of, shows_places
+from skavo.services.branch_reach import reached
+from skavo.services.branches import hidden_fields, label_of, place_seen, shows_places
 from skavo.services.desk import Desk
 from skavo.services.found import the_asked, the_study, the_visit_list
 from skavo.services.refusals import Refused, not_found
@@ -165,15 +167,17 @@ def _units(desk: Desk, session: Session, study_id: int, query: GroundQuery) -> _
     choices = [*(GroundChoice(value=f.part_id, label=f.wording) for f in coded), *_own("faults", "above")]
     by = _chosen(query, choices)
     words = {code.value: code.label for field in coded if field.part_id == by for code in field.codes}
-    spots = list(_unit_spots(register, kind, by, hidden_fields(desk, register)))
+    within = reached(desk, session, study_id, register)
+    spots = list(_unit_spots(register, kind, by, hidden_fields(desk, register), within))
     return _Layer(spots, by, choices, lambda value: words.get(value, value))
 
 
-def _unit_spots(register: Register, kind: KindHere, by: str, hidden: frozenset[str]) -> Iterator[_Spot]:
-    sees = shows_places(kind, hidden)
+def _unit_spots(
+    register: Register, kind: KindHere, by: str, hidden: frozenset[str], within: Mask | None
+) -> Iterator[_Spot]:
     held = register.held or {}
     for at, unit in enumerate(register.units):
-        if unit.kind_id != kind.id or unit.closed_at is not None:
+        if unit.kind_id != kind.id or unit.closed_at is not None or (within is not None and not within[at]):
             continue
         over = int(register.tree.above[at])
         if by == "faults":
@@ -183,9 +187,7 @@ def _unit_spots(register: Register, kind: KindHere, by: str, hidden: frozenset[s
             value = NOTHING if above is None else label_of(register.kinds[above.kind_id], above, hidden)
         else:
             value = _text(held[unit.id].get(by))
-        known = sees and unit.latitude is not None and unit.longitude is not None
-        place = (unit.latitude, unit.longitude) if known else None
-        yield _Spot(unit.id, label_of(kind, unit, hidden), place, value)  # type: ignore[arg-type]
+        yield _Spot(unit.id, label_of(kind, unit, hidden), place_seen(kind, unit, hidden), value)
 
 
 def _text(value: Any) -> str:

@@ -12,8 +12,9 @@ from skavo.core.errors import DataError
 from skavo.core.register.bring_in import MOST_KEY
 from skavo.core.register.changes import KEY, Changes, changes_between
 from skavo.core.rules.automaton import text_fits
+from skavo.services.branch_reach import the_unit_within_reach
 from skavo.services.desk import Desk
-from skavo.services.found import the_study, the_unit
+from skavo.services.found import the_study
 from skavo.services.refusals import Refused, not_found
 from skavo.services.units import UnitOut, field_words, show_unit
 from skavo.store.counters import raise_counter
@@ -74,7 +75,9 @@ def make_unit(desk: Desk, study_id: int, wanted: UnitIn) -> UnitOut:
     with desk.store.session() as session:
         the_study(session, study_id)
         kind = _kind(session, study_id, wanted.kind_id)
-        above = the_unit(session, wanted.above) if wanted.above else None
+        above = the_unit_within_reach(desk, session, wanted.above) if wanted.above else None
+        if above is None:
+            desk.needs_whole_study("Outermost units")
         _check_above(session, kind, above, study_id)
         key = wanted.key.strip() or free_key(session, kind, above)
         _check_key(session, kind, key)
@@ -92,7 +95,7 @@ def make_unit(desk: Desk, study_id: int, wanted: UnitIn) -> UnitOut:
 def change_unit(desk: Desk, unit_id: int, wanted: UnitChange) -> UnitOut:
     """Change fields of a unit, each from what was seen of it; refused where one of them is another by now."""
     with desk.store.session() as session:
-        unit = the_unit(session, unit_id)
+        unit = the_unit_within_reach(desk, session, unit_id)
         kind = _kind(session, unit.study_id, unit.kind_id)
         changes = dict(wanted.changes)
         wrong = next((key for key, pair in changes.items() if len(pair) != 2), None)
@@ -142,9 +145,9 @@ def _rename(session: Session, unit: Unit, kind: KindHere, pair: list[Any], by: B
 def move_unit(desk: Desk, unit_id: int, wanted: MoveIn) -> UnitOut:
     """Hang a unit, with all that lies below it, under another one."""
     with desk.store.session() as session:
-        unit = the_unit(session, unit_id)
+        unit = the_unit_within_reach(desk, session, unit_id)
         kind = _kind(session, unit.study_id, unit.kind_id)
-        above = the_unit(session, wanted.above) if wanted.above else None
+        above = the_unit_within_reach(desk, session, wanted.above) if wanted.above else None
         _check_above(session, kind, above, unit.study_id)
         _check_no_ring(session, unit, above)
         target = above.id if above else None
@@ -158,7 +161,7 @@ def move_unit(desk: Desk, unit_id: int, wanted: MoveIn) -> UnitOut:
 def close_unit(desk: Desk, unit_id: int, wanted: CloseIn) -> UnitOut:
     """Close a unit with all that lies below it, or open it again with what was closed at the same time."""
     with desk.store.session() as session:
-        unit = the_unit(session, unit_id)
+        unit = the_unit_within_reach(desk, session, unit_id)
         why, by = wanted.why.strip(), _by(desk)
         if bool(why) == (unit.closed_at is not None):
             raise Refused("already_so", "It is closed already." if why else "It is open already.")
@@ -171,7 +174,7 @@ def close_unit(desk: Desk, unit_id: int, wanted: CloseIn) -> UnitOut:
 def merge_unit(desk: Desk, unit_id: int, wanted: MergeIn) -> UnitOut:
     """Let two units be one: what the other one lacks goes over, with all that lies below; this one is closed."""
     with desk.store.session() as session:
-        unit, into = the_unit(session, unit_id), the_unit(session, wanted.into)
+        unit, into = the_unit_within_reach(desk, session, unit_id), the_unit_within_reach(desk, session, wanted.into)
         if into.study_id != unit.study_id:
             raise not_found("unit")
         if unit.kind_id != into.kind_id or unit.id == into.id:
@@ -199,7 +202,7 @@ def merge_unit(desk: Desk, unit_id: int, wanted: MergeIn) -> UnitOut:
 def split_unit(desk: Desk, unit_id: int, wanted: SplitIn) -> UnitOut:
     """Make a second unit with the same answers beside one, and let some of what lies below go over to it."""
     with desk.store.session() as session:
-        unit = the_unit(session, unit_id)
+        unit = the_unit_within_reach(desk, session, unit_id)
         kind, by = _kind(session, unit.study_id, unit.kind_id), _by(desk)
         above = session.get(Unit, unit.above_id) if unit.above_id else None
         key = wanted.key.strip() or free_key(session, kind, above)

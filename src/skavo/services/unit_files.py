@@ -102,5 +102,6 @@ def order_bringing_in(desk: Desk, study_id: int, wanted: BringInOrder) -> JobOut
 
 def order_taking_out(desk: Desk, study_id: int, wanted: TakeOutOrder) -> JobOut:
     """Write the units that a narrowing means into a file, as a job; without sensitive fields for whoever may not see them."""
+    desk.needs_whole_study("Files of the register")
     order = {"study_id": study_id, **wanted.model_dump(mode="json"), "masked": not desk.sees_sensitive}
     return order_job(desk, study_id, TAKING_OUT, order)

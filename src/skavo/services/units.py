@@ -11,9 +11,9 @@ from sqlalchemy import select
 
 from skavo.core.register.changes import undone
 from skavo.core.register.form import UnitForm
-from skavo.services.branches import hidden_fields, label_of, masked_words, place_fields
+from skavo.services.branch_reach import the_unit_within_reach
+from skavo.services.branches import hidden_fields, label_of, masked_words, seen_at
 from skavo.services.desk import Desk
-from skavo.services.found import the_unit
 from skavo.services.refusals import Refused
 from skavo.services.visits import InterviewAbout, VisitTo, interviews_about, visits_to
 from skavo.store.interview_document import zone_named
@@ -133,7 +133,7 @@ class UnitQuery(BaseModel):
 
 def show_unit(desk: Desk, unit_id: int, on: date | None = None) -> UnitOut:
     with desk.store.reading() as session:
-        unit = the_unit(session, unit_id)
+        unit = the_unit_within_reach(desk, session, unit_id)
         register = desk.sets.registers.of(session, unit.study_id, held=True)
         kind, hidden = register.kinds[unit.kind_id], hidden_fields(desk, register)
         every = select(UnitEvent).where(UnitEvent.unit_id == unit_id).order_by(UnitEvent.id.desc())
@@ -174,8 +174,7 @@ def _told(
         )
         for line in kind.form.lines(answers, at)
     ]  # fmt: skip
-    places = {part.raw["id"] for part in place_fields(kind)}
-    point = reckoned.point if not places & hidden else None
+    point = seen_at(kind, reckoned.point, hidden)
     shown_events = events[:_EVENTS]
     return UnitOut(
         id=unit.id, study_id=unit.study_id, kind_id=kind.id, key=unit.key,

@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session
 from skavo.core.rules.geodesy import distance_m
 from skavo.core.rules.values import Point
 from skavo.core.visits.outcomes import label_in
-from skavo.services.branches import hidden_fields, label_of, shows_places
+from skavo.services.branches import hidden_fields, label_of, place_seen, shows_places
 from skavo.services.desk import Desk
 from skavo.services.found import the_attempt, the_visit, the_visit_list
 from skavo.services.refusals import Refused
@@ -192,13 +192,18 @@ class Seen:
         return str(visit.key if unit is None else unit.key)
 
     def place(self, visit: PlacedVisit) -> tuple[float, float] | None:
-        """Degrees north and east; None where there is none, or it may not be seen."""
+        """Degrees north and east, roughly where no more may be seen; None where there is none, or nothing may be seen."""
         unit = self._unit(visit)
-        at = visit if unit is None else unit
-        if at.latitude is None or at.longitude is None:
-            return None
+        if unit is not None:
+            return place_seen(self.register.kinds[unit.kind_id], unit, self.hidden)
+        known = visit.latitude is not None and visit.longitude is not None
+        return (visit.latitude, visit.longitude) if known else None
+
+    def exact(self, visit: PlacedVisit) -> tuple[float, float] | None:
+        """The same where it may be seen exactly: how far somebody was from it is told from nothing else."""
+        unit = self._unit(visit)
         may = unit is None or shows_places(self.register.kinds[unit.kind_id], self.hidden)
-        return (at.latitude, at.longitude) if may else None
+        return self.place(visit) if may else None
 
 
 def reach(desk: Desk, found: VisitList) -> list[ColumnElement[bool]]:
@@ -318,7 +323,7 @@ def visit_behind(desk: Desk, session: Session, interview: Interview) -> VisitBeh
         return None
     seen, made = Seen(desk, session, visit.study_id), VisitAttempt.interview_uuid == interview.uuid
     wanted = select(VisitAttempt).where(VisitAttempt.visit_id == visit.id, made).order_by(VisitAttempt.id.desc())
-    attempt, place = session.scalars(wanted).first(), seen.place(visit)
+    attempt, place = session.scalars(wanted).first(), seen.exact(visit)
     return VisitBehind(
         id=visit.id, list_id=visit.list_id, list=session.get_one(VisitList, visit.list_id).name, unit_id=visit.unit_id,
         label=seen.label(visit), metres_off=None if attempt is None else _metres_off(attempt, place),
@@ -399,7 +404,9 @@ def _told(desk: Desk, session: Session, visit: Visit) -> VisitOut:
             **_facts(visit, seen, names), "list_id": visit.list_id,
             "list_name": session.get_one(VisitList, visit.list_id).name, "remark": visit.remark,
             "latitude": place and place[0], "longitude": place and place[1],
-            "attempts": [_attempt(attempt, arrived.get(attempt.interview_uuid), place) for attempt in every],
+            "attempts": [
+                _attempt(attempt, arrived.get(attempt.interview_uuid), seen.exact(visit)) for attempt in every
+            ],
             "interviews": [interview.id for interview in arrived.values()],
         }
     )  # fmt: skip

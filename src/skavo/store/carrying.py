@@ -1,11 +1,12 @@
-"""Which units somebody's phones carry: those of their visits, of branches that were given out, and their own."""
+"""Which units somebody's phones carry, or a supervisor may know of: those of visits, of branches given out, their own."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
-from sqlalchemy import select
+from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
 
 from skavo.core.register.tree import NOWHERE, Mask
@@ -15,31 +16,33 @@ from skavo.store.registers import Register
 
 @dataclass(frozen=True)
 class Carried:
-    """What is carried in a study by a person: everything, or the branches under `roots`; and what is their own."""
+    """What some people carry in a study: everything, or the branches under `roots`; and what is their own."""
 
-    person_id: int | None
+    people: frozenset[int]
     everything: bool
     roots: frozenset[int]
 
     def in_register(self, register: Register) -> Mask:
-        """Which units go onto their phones; shape (n,). What is closed does not, nor what is somebody else's own."""
-        count = len(register.units)
-        inside: Mask = np.full(count, self.everything, dtype=np.bool_)
+        """Which units of a register those are, closed ones too; shape (n,). What is somebody else's own is not."""
+        inside: Mask = np.full(len(register.units), self.everything, dtype=np.bool_)
         for root in self.roots:
             place = register.tree.place_of(root)
             if place != NOWHERE:
                 inside[place : register.tree.ends[place]] = True
-        goes = [kind_id for kind_id, kind in register.kinds.items() if kind.settings.on_phones != "no"]
         owners = register.owners
-        mine = owners == (self.person_id or 0)
-        found: Mask = ((inside & (owners == 0)) | (mine & (owners != 0))) & np.isin(register.kind_ids, goes)
-        found &= ~register.closed
+        found: Mask = (inside & (owners == 0)) | np.isin(owners, [*self.people])
+        return found
+
+    def on_phones(self, register: Register) -> Mask:
+        """Those that go onto phones: of kinds that do, and not closed."""
+        goes = [kind_id for kind_id, kind in register.kinds.items() if kind.settings.on_phones != "no"]
+        found: Mask = self.in_register(register) & np.isin(register.kind_ids, goes) & ~register.closed
         return found
 
     def has(self, session: Session, unit: Unit | None, *, own: bool) -> bool:
         """Whether a unit is among them, or would be one that is made outermost (None) or under it; `own` ones are."""
         if unit is not None and unit.owner_id is not None:
-            return unit.owner_id == self.person_id
+            return unit.owner_id in self.people
         if self.everything or (unit is None and own):
             return True
         at = unit
@@ -51,19 +54,29 @@ class Carried:
 
 
 def carried_by(session: Session, study_id: int, person_id: int | None) -> Carried:
-    """What somebody's phones carry in a study."""
+    """What somebody's phones carry in a study; of their visits those on lists that are open."""
     team = select(Membership.team_id).where(Membership.study_id == study_id, Membership.person_id == person_id)
+    people = frozenset() if person_id is None else frozenset({person_id})
     team_id = session.scalar(team)
-    roots: set[int] = set()
-    everything = False
-    for share in session.scalars(select(BranchShare).where(BranchShare.study_id == study_id)):
-        for_all = share.person_id is None and share.team_id is None
-        by_person = share.person_id is not None and share.person_id == person_id
-        if for_all or by_person or (share.team_id is not None and share.team_id == team_id):
-            everything |= share.unit_id is None
-            roots |= {share.unit_id} if share.unit_id is not None else set()
-    if person_id is not None:
-        visits = select(Visit.unit_id).join(VisitList, VisitList.id == Visit.list_id)
-        mine = visits.where(Visit.study_id == study_id, Visit.person_id == person_id, VisitList.closed_at.is_(None))
-        roots |= {unit_id for unit_id in session.scalars(mine) if unit_id is not None}
-    return Carried(person_id, everything, frozenset(roots))
+    teams = frozenset() if team_id is None else frozenset({team_id})
+    return _carried(session, study_id, people, teams, on_open_lists=True)
+
+
+def carried_by_teams(session: Session, study_id: int, teams: Iterable[int]) -> Carried:
+    """What the people of some teams carry, or have visited."""
+    named = frozenset(teams)
+    members = select(Membership.person_id).where(Membership.study_id == study_id, Membership.team_id.in_(named))
+    return _carried(session, study_id, frozenset(session.scalars(members)), named, on_open_lists=False)
+
+
+def _carried(
+    session: Session, study_id: int, people: frozenset[int], teams: frozenset[int], *, on_open_lists: bool
+) -> Carried:
+    for_all = BranchShare.person_id.is_(None) & BranchShare.team_id.is_(None)
+    named = or_(for_all, BranchShare.person_id.in_(people), BranchShare.team_id.in_(teams))
+    shares = set(session.scalars(select(BranchShare.unit_id).where(BranchShare.study_id == study_id, named)))
+    visits = select(Visit.unit_id).where(Visit.study_id == study_id, Visit.person_id.in_(people))
+    if on_open_lists:
+        visits = visits.join(VisitList, VisitList.id == Visit.list_id).where(VisitList.closed_at.is_(None))
+    roots = {unit_id for unit_id in {*shares, *session.scalars(visits.distinct())} if unit_id is not None}
+    return Carried(people, None in shares, frozenset(roots))

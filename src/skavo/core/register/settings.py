@@ -31,7 +31,8 @@ class KindSettings(BaseModel):
     `key_named` is what its key is called and `key_mask` how one looks (as of a text answer), "" for any. `label` is the
     field that units are called by, "" where they are called by their key; `glyph` stands before them in the tree.
     `on_phones` says whether they go onto phones, `sensitive_on_phones` whether their sensitive fields do; `own` that one
-    made on a phone is whose it is alone, as the places on somebody's own list.
+    made on a phone is whose it is alone, as the places on somebody's own list. Whoever may not see a place sees the square
+    of `coarse_km` kilometres that it lies in, none with 0.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -45,3 +46,4 @@ class KindSettings(BaseModel):
     on_phones: OnPhones = "no"
     sensitive_on_phones: bool = False
     own: bool = False
+    coarse_km: Annotated[int, Field(ge=0, le=1000)] = 0

@@ -1,5 +1,5 @@
 // The kinds of unit of a study: how they hang together, what their key is, what is carried upward; new ones.
-import { App, Alert, Button, Checkbox, Drawer, Form, Input, Radio, Select } from 'antd';
+import { App, Alert, Button, Checkbox, Drawer, Form, Input, InputNumber, Radio, Select } from 'antd';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -194,6 +194,9 @@ function KindForm({ kind, kinds, onDone }: FormProps) {
       </div>
       <Form.Item name="stands_alone" valuePropName="checked">
         <Checkbox>{t('register.mayStandAlone')}</Checkbox>
+      </Form.Item>
+      <Form.Item name="coarse_km" label={t('register.coarse')} extra={t('register.coarseMeans')}>
+        <InputNumber min={0} max={1000} suffix="km" style={{ width: 120 }} />
       </Form.Item>
       <Form.Item name="on_phones" label={t('register.onPhones')} extra={t('register.onPhonesMeans')}>
         <Radio.Group options={ON_PHONES} />

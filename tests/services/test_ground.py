@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from datetime import timedelta
 from typing import Any
 
 import pytest
@@ -12,6 +13,8 @@ from skavo.services.desk import Desk
 from skavo.services.drafts import save_script, show_draft
 from skavo.services.ground import GroundOut, GroundQuery, show_ground
 from skavo.services.refusals import Refused
+from skavo.services.saved_layers import LayerIn, keep_layer, list_layers, remove_layer
+from skavo.services.units import show_unit
 from skavo.services.visits import AttemptIn, add_attempt
 from tests.samples import code_list, part, script
 from tests.services.conftest import desk_of
@@ -61,8 +64,9 @@ def test_units_are_told_apart_by_their_coded_fields_and_by_what_they_lie_under(f
     shops = shown(field, "units", field.plan.shop.id, "workshop_condition")
     assert sizes(shops) == {"Good": 18} and "workshop_condition" in {choice.value for choice in shops.choices}
     assert sizes(shown(field, "units", field.plan.shop.id, "above")) == {"Ward LM": 6, "Ward LN": 6, "Ward LS": 6}
+    # Wards have no place of their own here: they lie in the middle of what lies below them.
     wards = shown(field, "units", field.plan.ward.id)
-    assert (wards.ids, wards.without) == ([], 3)
+    assert wards.latitudes == pytest.approx([0.0025, 10.0025, 20.0025]) and wards.without == 0
     with pytest.raises(Refused, match="no such kind"):
         shown(field, "units", 999)
 
@@ -119,3 +123,59 @@ def test_who_may_not_see_answers_sees_no_interviews_on_the_map(field: Field) -> 
     for of in ("interviews", "visits", "units"):
         with pytest.raises(Refused, match="may not see"):
             shown(field, of, 1, desk=keyer)
+
+
+def test_wards_are_told_apart_by_figures_of_what_lies_below_from_the_least_to_the_most(field: Field) -> None:
+    lines = ["kind,key,above,name,value"]
+    for at, ward in enumerate(("LM", "LN", "LS")):
+        lines += [f"tool,{ward}-{n:02}-T,{ward}-{n:02},Saw,{10 ** (at + 1)}" for n in range(6)]
+    columns = {"kind": "#kind", "key": "#key", "above": "#above", "name": "name", "value": "value"}
+    field.plan.bring("\n".join(lines), columns=columns)
+    by = f"carried/{field.plan.tool.id}/sum/tool_value"
+    wards = shown(field, "units", field.plan.ward.id, by)
+    assert wards.graded and by in {choice.value for choice in wards.choices}
+    assert [group.label for group in wards.groups] == ["60", "600", "6000"]
+    assert wards.group_of == [0, 1, 2]
+    # Many different figures come in five classes of about the same size; what has none is in none.
+    for at, ward in enumerate(("LM", "LN", "LS")):
+        changed = [f"tool,{ward}-{n:02}-T,{ward}-{n:02},Saw,{100 * at + n + 1}" for n in range(6) if (at, n) != (0, 0)]
+        field.plan.bring("\n".join([lines[0], *changed]), columns=columns)
+    field.plan.make(
+        field.plan.shop, "LM-99", show_unit(field.desk, wards.ids[0]), place={"latitude": 1, "longitude": 1}
+    )
+    shops = shown(field, "units", field.plan.shop.id, by)
+    assert [group.points for group in shops.groups] == [4, 3, 4, 3, 4, 1]
+    assert shops.groups[-1].value == "" and shops.groups[0].label.split(" – ")[0] == "2"
+
+
+def test_the_ways_of_a_day_are_where_people_were_in_the_order_in_which_they_were_there(field: Field) -> None:
+    lines = field.visits()
+    field.give(Ilse=[line.id for line in lines[:3]], Otto=[lines[3].id])
+    identities = [visit.visit for visit in field.device().visits]
+    for hours, at in ((5, 0), (1, 1), (30, 2)):
+        moment = YESTERDAY.replace(hour=12, minute=0) - timedelta(hours=hours)
+        field.tell(identities[at], "locked", at=moment, latitude=10 + hours, longitude=1, accuracy=5)
+    field.try_at(lines[3], "locked")
+    ways = show_ground(field.desk, field.study.study_id, GroundQuery(of="ways", named=field.list.id))
+    assert (ways.latitudes, len(ways.days), ways.day) == ([15, 11], 2, ways.days[-1])
+    assert [label.split()[0] for label in ways.labels] == ["07:00", "11:00"]
+    assert sizes(ways) == {"Ilse Varn": 2}
+    before = show_ground(
+        field.desk, field.study.study_id, GroundQuery(of="ways", named=field.list.id, day=ways.days[0])
+    )
+    assert before.latitudes == [40]
+    nobody = show_ground(
+        supervisor(field, "South"), field.study.study_id, GroundQuery(of="ways", named=field.list.id)
+    )  # fmt: skip
+    assert (nobody.ids, nobody.days, nobody.day) == ([], [], "")
+
+
+def test_a_map_is_kept_under_a_name_once(field: Field) -> None:
+    study, query = field.study.study_id, GroundQuery(of="visits", named=field.list.id)
+    keep_layer(field.desk, study, LayerIn(name="Round 1", query=query))
+    kept = keep_layer(field.desk, study, LayerIn(name=" round 1 ", query=query, off=["refusal"]))
+    assert [(one.name, one.off, one.query) for one in kept] == [("Round 1", ["refusal"], query)]
+    assert list_layers(field.desk, study) == kept
+    assert remove_layer(field.desk, kept[0].id) == []
+    with pytest.raises(Refused):
+        remove_layer(field.desk, kept[0].id)

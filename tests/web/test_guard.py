@@ -40,6 +40,7 @@ from skavo.store.models import (
     Questionnaire,
     Release,
     Sample,
+    SavedLayer,
     SavedTable,
     ShelfFile,
     Team,
@@ -143,7 +144,8 @@ def objects_in(store: Store) -> dict[str, int]:
             study_id=study.study_id, number=1, uuid=str(uuid4()), hash="0" * 64, identity="0" * 32, standing="taken",
             by="x", made_at=now(), raw=b"{}",
         )  # fmt: skip
-        session.add_all([attempt, changed])
+        kept = SavedLayer(study_id=study.study_id, name="x", query={"of": "units", "named": 1}, off=[], created_by="x")
+        session.add_all([attempt, changed, kept])
         session.flush()
         interview = session.scalars(select(Interview).where(Interview.study_id == study.study_id)).one()
         return {
@@ -153,7 +155,7 @@ def objects_in(store: Store) -> dict[str, int]:
             "module_id": module.id, "shelf_file_id": shown.id, "profile_id": profile.id, "sheet_id": sheet.id,
             "link_id": link.id, "addressee_id": addressee.id, "batch_id": batch.id, "form_id": form.id, "kind_id": kind.id,
             "unit_id": unit.id, "sample_id": sample.id,
-            "list_id": visits.id, "visit_id": visit.id, "attempt_id": attempt.id, "change_id": changed.id,
+            "list_id": visits.id, "visit_id": visit.id, "attempt_id": attempt.id, "change_id": changed.id, "layer_id": kept.id,
         }  # fmt: skip
 
 

@@ -16,7 +16,9 @@ from skavo.demo.people import ENUMERATORS
 from skavo.demo.questionnaire import questionnaire_of
 from skavo.demo.respondents import unit_code
 from skavo.services.desk import Desk
+from skavo.services.ground import GroundQuery
 from skavo.services.registers import list_kinds
+from skavo.services.saved_layers import LayerIn, keep_layer
 from skavo.services.visit_giving import GiveIn, Share, give
 from skavo.services.visit_lists import (
     UnitsByKey,
@@ -61,6 +63,7 @@ def plan_visits(desk: Desk, study_id: int, sample_id: int) -> None:
         desk, study_id, VisitListIn(name="Round 2", questionnaire_id=questionnaire, sample_id=sample_id, due=due)
     )
     _give(desk, second, _by_ward(people, [visit for visit in _all(desk, second) if visit.id % 16]))
+    keep_layer(desk, study_id, LayerIn(name="Round 2 so far", query=GroundQuery(of="visits", named=second.id)))
 
 
 def _all(desk: Desk, made: VisitListOut) -> list[VisitLine]:

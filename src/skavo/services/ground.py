@@ -13,22 +13,27 @@ from sqlalchemy.orm import Session
 
 from skavo.core.dataset.layout import INTERVIEWS, KEY, Column, TableLayout
 from skavo.core.permissions import Permission
-from skavo.core.register.tree import Mask
 from skavo.core.rules.geodesy import distance_m
 from skavo.core.rules.values import Point
 from skavo.services.branch_reach import reached
-from skavo.services.branches import hidden_fields, label_of, place_seen, shows_places
+from skavo.services.branches import hidden_fields, label_of, shows_places
 from skavo.services.desk import Desk
 from skavo.services.found import the_asked, the_study, the_visit_list
+from skavo.services.ground_figures import classed, figures_from_below, place_among
 from skavo.services.refusals import Refused, not_found
 from skavo.services.registers import fields_of
 from skavo.services.visits import POINT_COLUMNS, Seen, names_of, reach
-from skavo.store.models import Interview, Visit
+from skavo.store.models import Interview, Visit, VisitAttempt
 from skavo.store.registers import KindHere, Register
 from skavo.store.visits import how_it_ends
 
-Of = Literal["interviews", "visits", "units"]
-_NEEDS: dict[Of, Permission] = {"interviews": "interview.read", "visits": "field.read", "units": "register.read"}
+Of = Literal["interviews", "visits", "ways", "units"]
+_NEEDS: dict[Of, Permission] = {
+    "interviews": "interview.read",
+    "visits": "field.read",
+    "ways": "field.read",
+    "units": "register.read",
+}
 MOST_POINTS = 20_000
 # So many groups can be told apart; the smallest go together.
 _MOST_GROUPS = 11
@@ -38,13 +43,14 @@ _AT, _NEAR = 100, 500
 
 
 class GroundQuery(BaseModel):
-    """`named` is the questionnaire, the list of visits or the kind of unit; `by` what tells them apart, one of the choices
-    that are told."""
+    """`named` is the questionnaire, the list of visits (whose attempts are the ways) or the kind of unit; `by` what tells
+    them apart, one of the choices that are told. Ways are those of a `day` by the study's clock, the last one for ""."""
 
     model_config = ConfigDict(extra="forbid")
     of: Of
     named: int = Field(ge=1, le=2**62)
     by: str = Field(default="", max_length=200)
+    day: str = Field(default="", pattern=r"^(\d{4}-\d{2}-\d{2})?$")
 
 
 class GroundGroup(BaseModel):
@@ -64,8 +70,9 @@ class GroundChoice(BaseModel):
 
 
 class GroundOut(BaseModel):
-    """Points column by column; `group_of` says which of the `groups` each is in, the largest first. `without` have no place
-    that may be seen, `left` are more than are told."""
+    """Points column by column; `group_of` says which of the `groups` each is in, the largest first, or in their own order
+    where it is `graded`. `without` have no place that may be seen, `left` are more than are told. Of ways, the points of a
+    group are one after the other; `days` are those that there are, `day` the one that is told."""
 
     ids: list[int]
     latitudes: list[float]
@@ -75,8 +82,11 @@ class GroundOut(BaseModel):
     groups: list[GroundGroup]
     by: str
     choices: list[GroundChoice]
+    graded: bool
     without: int
     left: int
+    day: str
+    days: list[str]
 
 
 @dataclass(frozen=True)
@@ -95,6 +105,9 @@ class _Layer:
     by: str
     choices: list[GroundChoice]
     called: Callable[[str], str] = str
+    graded: bool = False
+    day: str = ""
+    days: tuple[str, ...] = ()
 
 
 def show_ground(desk: Desk, study_id: int, query: GroundQuery) -> GroundOut:
@@ -107,7 +120,8 @@ def show_ground(desk: Desk, study_id: int, query: GroundQuery) -> GroundOut:
     placed = [spot for spot in layer.spots if spot.place is not None]
     shown = placed[:MOST_POINTS]
     counts = Counter(spot.value for spot in shown)
-    values = [value for value, _ in sorted(counts.items(), key=lambda one: (one[0] == NOTHING, -one[1], one[0]))]
+    size = (lambda one: 0) if layer.graded else (lambda one: -one[1])
+    values = [value for value, _ in sorted(counts.items(), key=lambda one: (one[0] == NOTHING, size(one), one[0]))]
     own = values if len(values) <= _MOST_GROUPS + 1 else [*(v for v in values if v != NOTHING)][:_MOST_GROUPS]
     groups = [*own, *([OTHERS] if len(own) < len(values) else [])]
     at = {value: number for number, value in enumerate(groups)}
@@ -121,7 +135,8 @@ def show_ground(desk: Desk, study_id: int, query: GroundQuery) -> GroundOut:
             GroundGroup(value=v, label="" if v in (NOTHING, OTHERS) else layer.called(v), points=sizes[n])
             for n, v in enumerate(groups)
         ],
-        without=len(layer.spots) - len(placed), left=len(placed) - len(shown),
+        without=len(layer.spots) - len(placed), left=len(placed) - len(shown), graded=layer.graded, day=layer.day,
+        days=[*layer.days],
     )  # fmt: skip
 
 
@@ -155,6 +170,32 @@ def _visits(desk: Desk, session: Session, study_id: int, query: GroundQuery) -> 
     return _Layer([_Spot(v.id, seen.label(v), seen.place(v), says[by](v)) for v in every], by, choices)
 
 
+# --- the ways of a day
+
+
+def _ways(desk: Desk, session: Session, study_id: int, query: GroundQuery) -> _Layer:
+    """Where people were on a day, one attempt after the other."""
+    found = the_visit_list(session, query.named)
+    if found.study_id != study_id:
+        raise not_found("list of visits")
+    ends = how_it_ends(session, study_id)
+    seen = Seen(desk, session, study_id)
+    wanted = select(VisitAttempt, Visit).join(Visit, Visit.id == VisitAttempt.visit_id).where(*reach(desk, found))
+    made = [
+        (attempt, visit, attempt.at.astimezone(ends.zone))
+        for attempt, visit in session.execute(wanted.order_by(VisitAttempt.at)).tuples()
+        if attempt.taken_back is None and attempt.latitude is not None and seen.may_be_exact(visit)
+    ]
+    days = sorted({str(at.date()) for _, _, at in made})
+    day = query.day if query.day in days else days[-1] if days else ""
+    spots = [
+        _Spot(visit.id, f"{at:%H:%M} {seen.label(visit)}", (attempt.latitude, attempt.longitude), attempt.by)
+        for attempt, visit, at in made
+        if str(at.date()) == day and attempt.latitude is not None and attempt.longitude is not None
+    ]
+    return _Layer(spots, "person", _own("person"), day=day, days=tuple(days))
+
+
 # --- units
 
 
@@ -163,22 +204,38 @@ def _units(desk: Desk, session: Session, study_id: int, query: GroundQuery) -> _
     kind = register.kinds.get(query.named)
     if kind is None:
         raise not_found("kind of unit")
+    hidden = hidden_fields(desk, register)
     coded = [field for field in fields_of(desk, kind) if field.type in ("code", "yes/no") and not field.hidden]
+    figures = {figure.value: figure for figure in figures_from_below(register, kind, hidden)}
     choices = [*(GroundChoice(value=f.part_id, label=f.wording) for f in coded), *_own("faults", "above")]
+    choices += [GroundChoice(value=figure.value, label=figure.label) for figure in figures.values()]
     by = _chosen(query, choices)
     words = {code.value: code.label for field in coded if field.part_id == by for code in field.codes}
     within = reached(desk, session, study_id, register)
-    spots = list(_unit_spots(register, kind, by, hidden_fields(desk, register), within))
+    mine = [
+        at
+        for at, unit in enumerate(register.units)
+        if unit.kind_id == kind.id and unit.closed_at is None and (within is None or within[at])
+    ]
+    figure = figures.get(by)
+    if figure is not None:
+        classes = classed(register, figure, mine)
+        places = [place_among(register, at, hidden) for at in mine]
+        spots = [
+            _Spot(register.units[at].id, label_of(kind, register.units[at], hidden), place, value)
+            for at, place, value in zip(mine, places, classes.values, strict=True)
+        ]
+        return _Layer(spots, by, choices, lambda value: classes.labels.get(value, value), graded=True)
+    spots = list(_unit_spots(register, kind, by, hidden, mine))
     return _Layer(spots, by, choices, lambda value: words.get(value, value))
 
 
 def _unit_spots(
-    register: Register, kind: KindHere, by: str, hidden: frozenset[str], within: Mask | None
+    register: Register, kind: KindHere, by: str, hidden: frozenset[str], places: list[int]
 ) -> Iterator[_Spot]:
     held = register.held or {}
-    for at, unit in enumerate(register.units):
-        if unit.kind_id != kind.id or unit.closed_at is not None or (within is not None and not within[at]):
-            continue
+    for at in places:
+        unit = register.units[at]
         over = int(register.tree.above[at])
         if by == "faults":
             value = "faulty" if unit.faults else "whole"
@@ -187,7 +244,7 @@ def _unit_spots(
             value = NOTHING if above is None else label_of(register.kinds[above.kind_id], above, hidden)
         else:
             value = _text(held[unit.id].get(by))
-        yield _Spot(unit.id, label_of(kind, unit, hidden), place_seen(kind, unit, hidden), value)
+        yield _Spot(unit.id, label_of(kind, unit, hidden), place_among(register, at, hidden), value)
 
 
 def _text(value: Any) -> str:
@@ -272,5 +329,5 @@ class _UnitPlaces:
 
 
 _LAYERS: dict[Of, Callable[[Desk, Session, int, GroundQuery], _Layer]] = {
-    "visits": _visits, "units": _units, "interviews": _interviews,
+    "visits": _visits, "ways": _ways, "units": _units, "interviews": _interviews,
 }  # fmt: skip

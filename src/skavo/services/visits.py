@@ -201,9 +201,12 @@ class Seen:
 
     def exact(self, visit: PlacedVisit) -> tuple[float, float] | None:
         """The same where it may be seen exactly: how far somebody was from it is told from nothing else."""
+        return self.place(visit) if self.may_be_exact(visit) else None
+
+    def may_be_exact(self, visit: PlacedVisit) -> bool:
+        """Whether nothing hides where its unit lies."""
         unit = self._unit(visit)
-        may = unit is None or shows_places(self.register.kinds[unit.kind_id], self.hidden)
-        return self.place(visit) if may else None
+        return unit is None or shows_places(self.register.kinds[unit.kind_id], self.hidden)
 
 
 def reach(desk: Desk, found: VisitList) -> list[ColumnElement[bool]]:

@@ -32,6 +32,7 @@ from skavo.store.models import (
     PlanStep,
     Questionnaire,
     Sample,
+    SavedLayer,
     SavedTable,
     ShelfFile,
     Study,
@@ -71,6 +72,7 @@ _STUDY_OF: dict[str, Select[Any]] = {
     "kind_id": select(UnitKind.study_id),
     "unit_id": select(Unit.study_id),
     "change_id": select(UnitChange.study_id),
+    "layer_id": select(SavedLayer.study_id),
     "batch_id": select(Batch.study_id),
     "form_id": select(Batch.study_id).join(PaperForm, PaperForm.batch_id == Batch.id),
     "addressee_id": select(Link.study_id).join(Addressee, Addressee.link_id == Link.id),
@@ -80,7 +82,7 @@ _NAMED: dict[str, Any] = {
     "job_id": Job.id, "member_id": Membership.id, "team_id": Team.id,
     "module_id": KeptModule.id, "shelf_file_id": ShelfFile.id, "profile_id": KeptProfile.id, "link_id": Link.id,
     "addressee_id": Addressee.id, "batch_id": Batch.id, "form_id": PaperForm.id,
-    "sheet_id": MapSheet.id, "kind_id": UnitKind.id, "unit_id": Unit.id, "change_id": UnitChange.id,
+    "sheet_id": MapSheet.id, "kind_id": UnitKind.id, "unit_id": Unit.id, "change_id": UnitChange.id, "layer_id": SavedLayer.id,
     "sample_id": Sample.id, "list_id": VisitList.id, "visit_id": Visit.id, "attempt_id": VisitAttempt.id,
 }  # fmt: skip
 # What lies in a questionnaire, and is named after it in an address.

@@ -5,8 +5,9 @@ from __future__ import annotations
 from flask import Response
 from pydantic import BaseModel
 
-from skavo.services import ground, visit_giving, visit_lists, visit_rates, visits
+from skavo.services import ground, saved_layers, visit_giving, visit_lists, visit_rates, visits
 from skavo.services.ground import GroundOut, GroundQuery
+from skavo.services.saved_layers import LayerIn, LayerOut
 from skavo.services.visit_giving import GiveIn, Given, SharesProposed, SharesWanted
 from skavo.services.visit_lists import (
     OutcomesIn,
@@ -135,3 +136,22 @@ def add_attempt(path: VisitPath, body: AttemptIn) -> VisitOut:
 @api.route_for("post", "/attempts/<int:attempt_id>/taking-back", needs="field.manage", returns=VisitOut)
 def take_back(path: AttemptPath, body: TakenBack) -> VisitOut:
     return visits.take_back(desk(), path.attempt_id, body)
+
+
+class LayerPath(BaseModel):
+    layer_id: int
+
+
+@api.route_for("get", "/studies/<int:study_id>/map-layers", needs="field.read", returns=list[LayerOut])
+def list_layers(path: StudyPath) -> list[LayerOut]:
+    return saved_layers.list_layers(desk(), path.study_id)
+
+
+@api.route_for("put", "/studies/<int:study_id>/map-layers", needs="field.manage", returns=list[LayerOut])
+def keep_layer(path: StudyPath, body: LayerIn) -> list[LayerOut]:
+    return saved_layers.keep_layer(desk(), path.study_id, body)
+
+
+@api.route_for("delete", "/map-layers/<int:layer_id>", needs="field.manage", returns=list[LayerOut])
+def remove_layer(path: LayerPath) -> list[LayerOut]:
+    return saved_layers.remove_layer(desk(), path.layer_id)

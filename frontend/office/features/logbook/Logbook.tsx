@@ -4,6 +4,7 @@ import { api, ask, type Schemas } from '../../../shared/api/client';
 import { useMay, useStudy } from '../../ui/study';
 import { useMoments } from '../../ui/moments';
 import { Empty, Loaded, SHAPES, Shape } from '../../ui/states';
+import { KeptMaps } from './KeptMaps';
 import { tellMatter } from './matters';
 import { toldOf } from './told';
 import './logbook.css';
@@ -62,6 +63,7 @@ export default function Logbook() {
               {data.account.arrived > 0 && <WhereTheyAre account={data.account} study={study.id} />}
               {data.interviews > 0 && <ByEnumerator data={data} study={study.id} />}
               {data.interviews > 0 && <Days days={data.days} />}
+              <KeptMaps />
             </div>
           </div>
         )}

@@ -31,3 +31,19 @@ class MapSheet(Base):
     created_at: Mapped[datetime] = mapped_column(default=now)
     created_by: Mapped[str] = mapped_column(String(128))
     created_by_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
+
+
+class SavedLayer(Base):
+    """A map of what lies where, kept under a name and shown on the logbook. `query` is a GroundQuery; `off` are the values
+    of the groups that are switched off."""
+
+    __tablename__ = "saved_layer"
+    __table_args__ = (UniqueConstraint("study_id", "name"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    study_id: Mapped[int] = mapped_column(ForeignKey("study.id"), index=True)
+    name: Mapped[str] = mapped_column(String(64))
+    query: Mapped[dict[str, Any]]
+    off: Mapped[list[Any]]
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    created_by: Mapped[str] = mapped_column(String(128))
+    created_by_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))

@@ -14,7 +14,8 @@ interface Props {
   shown: readonly number[];
   chosen: number | null;
   onChoose: (at: number) => void;
-  onLasso: (inside: number[] | null) => void;
+  /** None where a map is only looked at. */
+  onLasso?: (inside: number[] | null) => void;
 }
 
 const RING: L.CircleMarkerOptions = { radius: 12, color: '#d9941e', weight: 4, fill: false, interactive: false };
@@ -30,7 +31,7 @@ export default function GroundMap({ ground, shown, chosen, onChoose, onLasso }: 
 
   useEffect(() => {
     if (map === null) return;
-    const looks = ground.groups.map((group, at) => lookOfGroup(group, at, ground.by));
+    const looks = ground.groups.map((group, at) => lookOfGroup(group, at, ground.by, ground.graded));
     const marks = shown.map((at) => {
       const group = ground.groups[ground.group_of[at] ?? 0];
       return {
@@ -44,7 +45,23 @@ export default function GroundMap({ ground, shown, chosen, onChoose, onLasso }: 
     const choose = (at: number) => {
       tell.current(at);
     };
-    const drawn = new Marks(marks, choose, true).addTo(map);
+    const drawn = new Marks(marks, choose, ground.days.length === 0).addTo(map);
+    return () => {
+      drawn.remove();
+    };
+  }, [map, ground, shown]);
+
+  // The ways of a day: each person's places one after the other.
+  useEffect(() => {
+    if (map === null || ground.days.length === 0) return;
+    const ways = ground.groups.map((group, at) => {
+      const places = shown
+        .filter((one) => ground.group_of[one] === at)
+        .map((one): L.LatLngTuple => [ground.latitudes[one] ?? 0, ground.longitudes[one] ?? 0]);
+      const { colour } = lookOfGroup(group, at, ground.by);
+      return L.polyline(places, { color: colour, weight: 2, opacity: 0.8, interactive: false });
+    });
+    const drawn = L.layerGroup(ways).addTo(map);
     return () => {
       drawn.remove();
     };
@@ -71,13 +88,13 @@ export default function GroundMap({ ground, shown, chosen, onChoose, onLasso }: 
     [ground, shown],
   );
   const button = useLasso(map, places, (inside) => {
-    onLasso(inside?.map((at) => shown[at] ?? 0) ?? null);
+    onLasso?.(inside?.map((at) => shown[at] ?? 0) ?? null);
   });
 
   return (
     <div className="map">
       <div ref={place} />
-      {button}
+      {onLasso !== undefined && button}
     </div>
   );
 }

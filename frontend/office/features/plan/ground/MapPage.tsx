@@ -1,6 +1,6 @@
 // The map: interviews, visits or units of a study, told apart by what is known of them.
 import { Alert, Button } from 'antd';
-import { lazy, Suspense, useMemo, useState } from 'react';
+import { lazy, Suspense, useMemo, useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { OutcomeMark } from '../../../../shared/map/OutcomeMark';
 import { SheetsContext } from '../../../../shared/map/sheets';
@@ -11,6 +11,8 @@ import { useMay, useStudy } from '../../../ui/study';
 import { drawable, useMaps } from '../../field/maps/useMaps';
 import { useKinds } from '../registers/registers';
 import { useLists } from '../visits/visits';
+import { Layers } from './Layers';
+import { Picture } from './Picture';
 import { asGeojson, byWords, groupWords, lookOfGroup, useGround, type Ground, type Of } from './ground';
 import './ground.css';
 
@@ -18,16 +20,26 @@ const GroundMap = lazy(() => import('./GroundMap'));
 const number = new Intl.NumberFormat(locale);
 const OFS = [
   { value: 'visits', label: t('ground.visits'), needs: 'field.read' },
+  { value: 'ways', label: t('ground.ways'), needs: 'field.read' },
   { value: 'interviews', label: t('ground.interviews'), needs: 'interview.read' },
   { value: 'units', label: t('ground.units'), needs: 'register.read' },
 ] as const;
 
+const dayWords = (day: string): string =>
+  new Date(`${day}T12:00:00Z`).toLocaleDateString(locale, {
+    weekday: 'short',
+    day: 'numeric',
+    month: 'long',
+    timeZone: 'UTC',
+  });
+
 /** What may be drawn of each kind, by its number. */
 function useNamed(of: Of): { value: string; label: string }[] | undefined {
   const study = useStudy();
-  const lists = useLists(study.id, of === 'visits');
+  const ofLists = of === 'visits' || of === 'ways';
+  const lists = useLists(study.id, ofLists);
   const kinds = useKinds(study.id);
-  if (of === 'visits') return lists.data?.map((list) => ({ value: String(list.id), label: list.name }));
+  if (ofLists) return lists.data?.map((list) => ({ value: String(list.id), label: list.name }));
   if (of === 'units')
     return kinds.data
       ?.filter((kind) => kind.units > 0)
@@ -44,7 +56,8 @@ export default function MapPage() {
   const named = useNamed(of);
   const chosen = named?.find((one) => one.value === params.get('named')) ?? named?.[0];
   const by = params.get('by') ?? '';
-  const ground = useGround(study.id, of, Number(chosen?.value ?? '0'), by);
+  const day = params.get('day') ?? '';
+  const ground = useGround(study.id, of, Number(chosen?.value ?? '0'), by, day);
   const put = (change: Record<string, string>) => {
     setParams({ of, named: chosen?.value ?? '', by, ...change }, { replace: true });
   };
@@ -74,7 +87,21 @@ export default function MapPage() {
             />
           </>
         )}
-        {ground.data !== undefined && (
+        {ground.data !== undefined && ground.data.days.length > 0 && (
+          <>
+            {' '}
+            {t('ground.onDay')}{' '}
+            <Word
+              label={t('ground.day')}
+              value={ground.data.day}
+              options={[...ground.data.days].reverse().map((one) => ({ value: one, label: dayWords(one) }))}
+              onChange={(value) => {
+                put({ day: value });
+              }}
+            />
+          </>
+        )}
+        {ground.data !== undefined && of !== 'ways' && (
           <>
             , {t('ground.toldApartBy')}{' '}
             <Word
@@ -96,22 +123,35 @@ export default function MapPage() {
       )}
       {chosen !== undefined && ground.data !== undefined && (
         <Shown
-          key={`${of} ${chosen.value} ${ground.data.by}`}
+          key={`${of} ${chosen.value} ${ground.data.by} ${ground.data.day} ${params.getAll('off').join()}`}
           of={of}
           ground={ground.data}
           named={chosen.value}
           name={chosen.label}
+          off={params.getAll('off')}
         />
       )}
     </>
   );
 }
 
-function Shown({ of, ground, named, name }: { of: Of; ground: Ground; named: string; name: string }) {
+interface ShownProps {
+  of: Of;
+  ground: Ground;
+  named: string;
+  name: string;
+  /** The values of groups that are switched off to begin with. */
+  off: string[];
+}
+
+function Shown({ of, ground, named, name, off: offAtFirst }: ShownProps) {
   const study = useStudy();
   const maps = useMaps(study.id);
   const sheets = useMemo(() => (maps.data ?? []).map(drawable), [maps.data]);
-  const [off, setOff] = useState<ReadonlySet<number>>(new Set());
+  const [off, setOff] = useState<ReadonlySet<number>>(
+    () => new Set(ground.groups.flatMap((group, at) => (offAtFirst.includes(group.value) ? [at] : []))),
+  );
+  const drawn = useRef<HTMLElement>(null);
   const [inside, setInside] = useState<number[] | null>(null);
   const [chosen, setChosen] = useState<number | null>(null);
   const shown = useMemo(
@@ -132,7 +172,7 @@ function Shown({ of, ground, named, name }: { of: Of; ground: Ground; named: str
   return (
     <SheetsContext.Provider value={sheets}>
       <div className="board ground">
-        <section className="ground-map">
+        <section className="ground-map" ref={drawn}>
           <Suspense fallback={<div className="map" />}>
             <GroundMap ground={ground} shown={shown} chosen={chosen} onChoose={setChosen} onLasso={setInside} />
           </Suspense>
@@ -158,7 +198,7 @@ function Shown({ of, ground, named, name }: { of: Of; ground: Ground; named: str
                     setInside(null);
                   }}
                 >
-                  <OutcomeMark look={lookOfGroup(one, at, ground.by)} />
+                  <OutcomeMark look={lookOfGroup(one, at, ground.by, ground.graded)} />
                   <span>{groupWords(one, ground.by)}</span>
                   <b>{number.format(counts.get(at) ?? 0)}</b>
                 </button>
@@ -177,6 +217,12 @@ function Shown({ of, ground, named, name }: { of: Of; ground: Ground; named: str
           <Button onClick={keep} disabled={meant.length === 0}>
             {t('ground.takeOut')}
           </Button>
+          <Picture of={drawn} name={name} />
+          <Layers
+            name={name}
+            query={{ of, named: Number(named), by: ground.by, day: '' }}
+            off={ground.groups.flatMap((group, at) => (off.has(at) ? [group.value] : []))}
+          />
         </section>
       </div>
       <footer className="status">
@@ -188,6 +234,7 @@ function Shown({ of, ground, named, name }: { of: Of; ground: Ground; named: str
 
 const LINKS: Record<Of, string> = {
   visits: t('ground.toVisit'),
+  ways: t('ground.toVisit'),
   interviews: t('ground.toInterview'),
   units: t('ground.toUnit'),
 };

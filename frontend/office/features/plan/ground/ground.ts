@@ -1,5 +1,5 @@
 // The map of a study at the desk: what lies where, in groups told apart by shape first and colour second.
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, ask, type Schemas } from '../../../../shared/api/client';
 import type { Look } from '../../../../shared/map/marks';
 import { t } from '../../../texts/texts';
@@ -7,21 +7,55 @@ import { CLASSES, lookOfClass, STANDINGS, type Class, type Standing } from '../v
 
 export type Ground = Schemas['GroundOut'];
 export type Group = Schemas['GroundGroup'];
-export type Of = 'interviews' | 'visits' | 'units';
+export type Of = Schemas['GroundQuery']['of'];
+export type Layer = Schemas['LayerOut'];
 export const OTHERS = '…';
 
-export const useGround = (studyId: number, of: Of, named: number, by: string) =>
+export const useGround = (studyId: number, of: Of, named: number, by: string, day = '') =>
   useQuery({
-    queryKey: ['study', studyId, 'ground', of, named, by],
+    queryKey: ['study', studyId, 'ground', of, named, by, day],
     queryFn: () =>
       ask(
         api.GET('/api/studies/{study_id}/ground', {
-          params: { path: { study_id: studyId }, query: { of, named, by } },
+          params: { path: { study_id: studyId }, query: { of, named, by, day } },
         }),
       ),
     enabled: named > 0,
     placeholderData: keepPreviousData,
   });
+
+/** The maps that were kept under a name. */
+export const useLayers = (studyId: number, enabled = true) =>
+  useQuery({
+    enabled,
+    queryKey: ['study', studyId, 'map-layers'],
+    queryFn: () => ask(api.GET('/api/studies/{study_id}/map-layers', { params: { path: { study_id: studyId } } })),
+  });
+
+/** Keep a map under a name, or remove one; whoever shows them has them at once. */
+export function useLayerChange<Wanted>(studyId: number, act: (wanted: Wanted) => Promise<Layer[]>) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: act,
+    onSuccess: (layers) => {
+      queries.setQueryData(['study', studyId, 'map-layers'], layers);
+    },
+  });
+}
+
+export const layerActs = {
+  keep: (studyId: number) => (body: Schemas['LayerIn']) =>
+    ask(api.PUT('/api/studies/{study_id}/map-layers', { params: { path: { study_id: studyId } }, body })),
+  remove: (id: number) => ask(api.DELETE('/api/map-layers/{layer_id}', { params: { path: { layer_id: id } } })),
+};
+
+/** Where a kept map is looked at. */
+export function layerLink(studyId: number, { query, off }: Pick<Layer, 'query' | 'off'>): string {
+  const { of, named, by, day } = query;
+  const asked = new URLSearchParams({ of, named: String(named), by, day });
+  for (const value of off) asked.append('off', value);
+  return `/studies/${String(studyId)}/plan/map?${asked.toString()}`;
+}
 
 /** Words for what points are told apart by, where the office has none of the study's own. */
 const BYS: Record<string, string> = {
@@ -79,7 +113,17 @@ const DISTANCES: Record<string, Look> = {
   far: { shape: 'cross', colour: '#a63d2f' },
 };
 
-export function lookOfGroup({ value }: Group, at: number, by: string): Look {
+/** From the least to the most: what is larger is darker, and drawn otherwise where two lie next to each other. */
+const GRADES: Look[] = [
+  { shape: 'ring', colour: '#d9941e' },
+  { shape: 'half', colour: '#d9941e' },
+  { shape: 'disc', colour: '#d9941e' },
+  { shape: 'square', colour: '#a63d2f' },
+  { shape: 'triangle', colour: '#6b1f16' },
+];
+
+export function lookOfGroup({ value }: Group, at: number, by: string, graded = false): Look {
+  if (graded && value !== '') return GRADES[Math.min(at, GRADES.length - 1)] ?? UNKNOWN;
   if (by === 'outcome') return lookOfClass(value === '' ? undefined : (value as Class));
   if (value === '') return UNKNOWN;
   return (by === 'distance' ? DISTANCES[value] : undefined) ?? SERIES[at % SERIES.length] ?? UNKNOWN;

@@ -1,4 +1,4 @@
-"""Units on phones: who carries which branch, and changes that phones hand in."""
+"""Units on phones: who carries which branch, and changes that phones hand in; maps kept under a name."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -49,3 +49,16 @@ def upgrade() -> None:
     op.create_index("ix_unit_change_identity", "unit_change", ["identity"])
     op.create_index("ix_unit_change_unit_id", "unit_change", ["unit_id"])
     op.create_index("ix_unit_change_standing", "unit_change", ["study_id", "standing"])
+    op.create_table(
+        "saved_layer",
+        sa.Column("id", sa.Integer(), primary_key=True),
+        sa.Column("study_id", sa.Integer(), sa.ForeignKey("study.id"), nullable=False),
+        sa.Column("name", sa.String(64), nullable=False),
+        sa.Column("query", sa.JSON(), nullable=False),
+        sa.Column("off", sa.JSON(), nullable=False),
+        sa.Column("created_at", sa.DateTime(), nullable=False),
+        sa.Column("created_by", sa.String(128), nullable=False),
+        sa.Column("created_by_id", sa.Integer(), sa.ForeignKey("person.id"), nullable=True),
+        sa.UniqueConstraint("study_id", "name"),
+    )
+    op.create_index("ix_saved_layer_study_id", "saved_layer", ["study_id"])

@@ -12,9 +12,11 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from skavo.formats.pictures import SHOWN_AS_PICTURE, preview_of, without_location
+from skavo.services.branch_reach import the_unit_within_reach
+from skavo.services.branches import hidden_fields
 from skavo.services.refusals import not_found
 from skavo.store.files import path_of_file, read_file, sound_file
-from skavo.store.models import Interview, StoredFile, Study
+from skavo.store.models import Interview, StoredFile, Study, UnitChange
 from skavo.web.problems import Problem
 from skavo.web.routing import Resource, desk, store
 
@@ -65,6 +67,10 @@ def take_out(path: FilePath) -> Response:
     with store().reading() as session:
         found, study = _found(session, path)
     desk().note("file", study.id, path.interview_id, file=found.hash[:12])
+    return _whole(found, study)
+
+
+def _whole(found: StoredFile, study: Study) -> Response:
     where = sound_file(store().files, found.hash)
     source: Path | BytesIO = where
     if study.strips_location and found.type.startswith(("image/", "video/")):
@@ -94,6 +100,10 @@ def preview(path: FilePath) -> Response:
     """A small picture made anew from the photo: nothing of the file itself but what can be seen."""
     with store().reading() as session:
         found, _ = _found(session, path)
+    return _small(found)
+
+
+def _small(found: StoredFile) -> Response:
     kept = path_of_file(store().files.parent / "cache" / "previews", found.hash).with_suffix(".jpg")
     if not kept.exists():
         made = preview_of(read_file(store().files, found.hash))
@@ -104,6 +114,45 @@ def preview(path: FilePath) -> Response:
         half.write_bytes(made)
         half.replace(kept)
     return _guarded(send_file(kept, mimetype="image/jpeg", conditional=True))
+
+
+class UnitFilePath(BaseModel):
+    unit_id: int
+    hash: str = Field(pattern="^[0-9a-f]{64}$")
+
+
+def _of_unit(session: Session, path: UnitFilePath) -> tuple[StoredFile, Study]:
+    """A file that a phone handed in with a change of a unit, where a field that may be seen holds it."""
+    unit = the_unit_within_reach(desk(), session, path.unit_id)
+    here = desk()
+    register = here.sets.registers.of(session, unit.study_id)
+    hidden = hidden_fields(here, register)
+    holders = {p for p, value in unit.answers.items() if isinstance(value, dict) and value.get("file") == path.hash}
+    told = select(UnitChange.uuid).where(UnitChange.study_id == unit.study_id, UnitChange.identity == unit.identity)
+    found = session.scalar(
+        select(StoredFile).where(
+            StoredFile.study_id == unit.study_id, StoredFile.hash == path.hash, StoredFile.interview_uuid.in_(told)
+        )
+    )
+    if found is None or not holders - hidden:
+        raise not_found("file")
+    return found, session.get_one(Study, unit.study_id)
+
+
+@api.route_for("get", "/units/<int:unit_id>/files/<string:hash>", needs="register.read")
+def take_out_of_unit(path: UnitFilePath) -> Response:
+    """A file of a unit, as that of an interview."""
+    with store().reading() as session:
+        found, study = _of_unit(session, path)
+    desk().note("file", study.id, None, file=found.hash[:12], unit=path.unit_id)
+    return _whole(found, study)
+
+
+@api.route_for("get", "/units/<int:unit_id>/files/<string:hash>/preview", needs="register.read")
+def preview_of_unit(path: UnitFilePath) -> Response:
+    with store().reading() as session:
+        found, _ = _of_unit(session, path)
+    return _small(found)
 
 
 def _guarded(response: Any) -> Response:

@@ -190,6 +190,7 @@ export function UnitPane({ unit, kinds, onChoose, onDay }: Props) {
           {unit.fields.filter(hasPlace).map((line) => (
             <FieldRow
               key={line.part_id}
+              unitId={unit.id}
               near={near}
               line={line}
               field={fields.get(line.part_id)}
@@ -239,7 +240,12 @@ function Shown({ label, mayChange, onChange, children }: ShownProps) {
   );
 }
 
+/** The hash of the file that a field holds, "" for none. */
+const fileOf = (value: unknown): string =>
+  typeof value === 'object' && value !== null && 'file' in value && typeof value.file === 'string' ? value.file : '';
+
 interface RowProps {
+  unitId: number;
   near: { latitude: number; longitude: number } | undefined;
   line: FieldLine;
   field: Field | undefined;
@@ -250,10 +256,24 @@ interface RowProps {
   onKeep: (value: unknown) => void;
 }
 
-function FieldRow({ near, line, field, faults, mayChange, isEdited, onEdit, onKeep }: RowProps) {
+function FieldRow({ unitId, near, line, field, faults, mayChange, isEdited, onEdit, onKeep }: RowProps) {
   const { dayAndTime } = useMoments();
   const open = mayChange && field !== undefined && !line.derived && !line.hidden && !isTaken(field);
-  const shown = line.shown === '' ? <span className="nothing">{t('register.nothing')}</span> : <b>{line.shown}</b>;
+  const file = fileOf(line.value);
+  const shown =
+    line.shown === '' ? (
+      <span className="nothing">{t('register.nothing')}</span>
+    ) : file === '' ? (
+      <b>{line.shown}</b>
+    ) : (
+      <a href={`/api/units/${String(unitId)}/files/${file}`} target="_blank" rel="noreferrer">
+        {line.kind === 'photo' ? (
+          <img className="unit-photo" src={`/api/units/${String(unitId)}/files/${file}/preview`} alt={line.wording} />
+        ) : (
+          line.shown
+        )}
+      </a>
+    );
   return (
     <tr>
       <th scope="row">{line.wording}</th>

@@ -107,7 +107,7 @@ def hide(shops: Workshops) -> None:
     draft = shops.person.answer("GET", f"/api/questionnaires/{shops.kind['questionnaire_id']}")
     parts = [{**part, "sensitive": part["kind"] == "photo"} for part in draft["script"]["parts"]]
     body = {"script": {**draft["script"], "parts": parts}, "version": draft["version"]}
-    shops.person.answer("PUT", f"/api/questionnaires/{shops.kind['questionnaire_id']}", body)
+    shops.person.answer("PUT", f"/api/questionnaires/{shops.kind['questionnaire_id']}/script", body)
 
 
 def test_a_change_of_a_unit_is_no_interview_and_is_counted_as_none(

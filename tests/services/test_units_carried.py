@@ -21,7 +21,7 @@ from skavo.services.unit_changes import change_unit as change_at_desk
 from skavo.services.unit_doubts import DecideIn, DoubtOut, decide, list_doubts
 from skavo.services.units import UnitOut, show_unit
 from skavo.store.handin import Source, read_arrival
-from skavo.store.models import Device, Interview, Membership, Person, Release, Team, Unit
+from skavo.store.models import Device, Interview, Membership, Person, Release, Study, Team, Unit, UnitKind
 from skavo.store.models import UnitChange as Kept
 from skavo.store.sensitive import MASK
 from tests.services.conftest import desk_of
@@ -284,6 +284,28 @@ def test_a_key_that_is_taken_keeps_nobody_away(ground: Ground) -> None:
     assert "LM-2 (2)" in ground.under()
     decide(ground.desk, kept.id, DecideIn())
     assert ground.doubts() == []
+
+
+def test_a_key_that_looks_otherwise_is_told_and_the_unit_is_there(ground: Ground) -> None:
+    ground.share(ground.ward, people=[ground.ilse])
+    ground.set(ground.plan.shop, key_mask="AA-9")
+    made = {"made": True, "above": ground.identity(ground.ward)}
+    for key, why in (("LM-7", ""), ("seven", "wrong_key"), ("", "wrong_key")):
+        kept = ground.hand_in(ground.plan.shop, {}, {"name": "Plover"}, identity=uuid4().hex, key=key, **made)
+        assert (kept.why, kept.unit_id is not None) == (why, True)
+
+
+def test_the_identity_of_another_studys_unit_is_nobodys_here(ground: Ground, desk: Desk) -> None:
+    ground.share(None, all=True)
+    with ground.study.store.session() as session:
+        other = Study(title="Other")
+        session.add(other)
+        session.flush()
+        kind = session.get_one(UnitKind, ground.plan.ward.id)
+        elsewhere = Unit(study_id=other.id, kind_id=kind.id, key="X", identity="f" * 32)
+        session.add(elsewhere)
+    kept = ground.hand_in(ground.plan.shop, {}, {}, identity="f" * 32, made=True, above=ground.identity(ground.ward))
+    assert (kept.why, kept.unit_id) == ("unit_unknown", None)
 
 
 @pytest.mark.parametrize(

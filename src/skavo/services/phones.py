@@ -166,7 +166,10 @@ class _Releases:
 
 
 def _releases(session: Session, study_id: int) -> _Releases:
-    out = (Release.withdrawn.is_(None), Release.awaits.is_(False), Release.practice.is_(False))
+    out = (
+        Release.withdrawn.is_(None), Release.awaits.is_(False), Release.practice.is_(False),
+        Questionnaire.describes == "interviews",
+    )  # fmt: skip
     query = select(Release.hash, Release.questionnaire_id, Release.number).join(Questionnaire)
     rows = session.execute(query.where(Questionnaire.study_id == study_id, *out).order_by(Release.number))
     return _Releases(list(rows.tuples()))

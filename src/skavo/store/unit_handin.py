@@ -15,6 +15,7 @@ from skavo.core.register.bring_in import MOST_KEY
 from skavo.core.register.changes import Answers, changes_between
 from skavo.core.register.doubts import AWAITS_ANOTHER, Why
 from skavo.core.register.merging import merge
+from skavo.core.rules.automaton import text_fits
 from skavo.store.carrying import carried_by
 from skavo.store.counters import raise_counter
 from skavo.store.interview_document import InterviewDocument, ReadDocument, UnitTold, moments_of, read_document
@@ -106,7 +107,8 @@ def let_in(session: Session, change: UnitChange, document: InterviewDocument, *,
     if is_known and not ordered and not _carries(session, change, at, kind):
         return _wait(change, "not_carried")
     if unit is None:
-        if not told.made:
+        # An identity is one unit's for ever, also where that is another study's.
+        if not told.made or session.scalar(select(Unit.id).where(Unit.identity == told.identity)) is not None:
             return _wait(change, "unit_unknown")
         return _make(session, change, kind, told, (wanted, wrong))
     if unit.kind_id != kind.id:
@@ -187,9 +189,7 @@ def _make(
     if why:
         return _wait(change, why)
     wanted, wrong = answers
-    key, taken = told.key.strip()[:MOST_KEY] or free_key(session, kind, above), False
-    if not key or key_taken(session, kind, key):
-        key, taken = _other_key(session, kind, key or told.identity[:8]), True
+    key, doubt = _key(session, kind, told, above)
     by = by_phone(change)
     unit = Unit(
         study_id=change.study_id, kind_id=kind.id, above_id=above.id if above else None, identity=told.identity, key=key,
@@ -201,7 +201,7 @@ def _make(
     session.flush()
     change.unit_id = unit.id
     session.add(by.event(unit, "made", changes_between({}, wanted)))
-    _stand(change, "key_taken" if taken else "wrong_value" if wrong else "", _not_held({}, {}, wrong))
+    _stand(change, doubt or ("wrong_value" if wrong else ""), _not_held({}, {}, wrong))
 
 
 def _above(session: Session, study_id: int, kind: KindHere, told: UnitTold) -> tuple[Unit | None, Why]:
@@ -214,6 +214,15 @@ def _above(session: Session, study_id: int, kind: KindHere, told: UnitTold) -> t
     if above.kind_id not in kind.settings.under:
         return None, "cannot_hang_there"
     return above, "" if above.closed_at is None else "above_closed"
+
+
+def _key(session: Session, kind: KindHere, told: UnitTold, above: Unit | None) -> tuple[str, Why]:
+    """The key of a new unit, and what is doubtful about it; whoever decides gives it another one."""
+    mask = kind.settings.key_mask
+    wanted = told.key.strip()[:MOST_KEY] or free_key(session, kind, above) or told.identity[:8]
+    if key_taken(session, kind, wanted):
+        return _other_key(session, kind, wanted), "key_taken"
+    return wanted, "wrong_key" if mask and not text_fits("mask", mask, wanted) else ""
 
 
 def _other_key(session: Session, kind: KindHere, key: str) -> str:

@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 
+from skavo.core.maps.rings import closed_ring, is_same_area
 from skavo.core.register.bring_in import ABOVE, KEY, KIND, Judge, Judged, Known, coming_in, guess_columns, next_key
 from tests.core.register.kinds import BENCH, NOON, WORKSHOP, bench, workshop
 
@@ -120,3 +121,15 @@ def test_a_key_made_by_hand_is_the_next_free_one_under_the_unit_above() -> None:
     assert next_key("", {"LU_104-3"}.__contains__, "LU_104", 2) == "LU_104-4"
     assert next_key("", set().__contains__, "", 7) == "8"
     assert next_key("AA_999", set().__contains__, "", 0) == ""
+
+
+def test_an_area_that_was_drawn_clockwise_comes_back_as_it_was() -> None:
+    corners = [(10.0, 0.0), (10.0, 1.0), (11.0, 1.0), (11.0, 0.0)]
+    drawn = {"points": [{"longitude": east, "latitude": north, "accuracy": 4} for east, north in corners]}
+    ring = closed_ring(corners)
+    assert ring[1] == [11.0, 0.0]
+    back = {"points": [{"longitude": east, "latitude": north, "accuracy": None} for east, north in ring]}
+    assert is_same_area(drawn, back)
+    other = {"points": [{**point, "latitude": point["latitude"] + 1} for point in drawn["points"]]}
+    assert not is_same_area(drawn, other)
+    assert not is_same_area(None, back) and not is_same_area(drawn, None)

@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Literal
 
+from skavo.core.maps.rings import is_same_area
 from skavo.core.register.cells import WrongCell, columns_of, comes_in, plain, read_cells
 from skavo.core.register.changes import Answers, Changes, changes_between
 from skavo.core.register.form import Reckoned, UnitForm
@@ -180,7 +181,8 @@ class Judge:
         one = Judged(number, kind.id, key, "new", list(self._key_doubts(kind, key)))
         known_unit = self.registered.get((kind.id, key))
         before = known_unit.answers if known_unit is not None else {}
-        one.answers = {**before, **self._answers(kind, cells, one.doubts)}
+        brought = self._answers(kind, cells, one.doubts)
+        one.answers = {**before, **{p: v for p, v in brought.items() if not is_same_area(before.get(p), v)}}
         one.answers = {field_id: value for field_id, value in one.answers.items() if value is not None}
         if one.doubts:
             one.verdict = "wrong"

@@ -16,6 +16,7 @@ from typing import Any
 
 from skavo.core.interview.answers import SPECIAL_ANSWERS, WrongAnswer, write_answer
 from skavo.core.interview.release import PartSpec, Release
+from skavo.core.maps.rings import closed_ring
 from skavo.core.rules.functions import as_text
 
 Cells = Mapping[str, str]
@@ -76,7 +77,7 @@ def _plainly(value: Any) -> list[str]:
 def _geometry(kind: str) -> Callable[[Any], list[str]]:
     def write(value: Any) -> list[str]:
         line = [[point["longitude"], point["latitude"]] for point in value["points"]]
-        rings = [[*line, line[0]]] if kind == "Polygon" else line
+        rings = [closed_ring(line)] if kind == "Polygon" else line
         return [json.dumps({"type": kind, "coordinates": rings})]
 
     return write

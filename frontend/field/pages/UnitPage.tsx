@@ -14,6 +14,7 @@ import { closeUnit, dropChange, startChange } from '../store/unitChanges';
 import { fieldsOf, hiddenPaths, type CarriedKind, type UnitHere } from '../store/units';
 import { useTexts } from '../texts/texts';
 import { Places } from '../ui/Frame';
+import { Gone } from '../ui/Gone';
 import { MakeUnit } from '../ui/MakeUnit';
 import { UnitLine } from '../ui/UnitLine';
 import { madeUnder, useUnits, type Units } from './useUnits';
@@ -26,21 +27,7 @@ export function UnitPage() {
   if (units === undefined) return null;
   const unit = units.byId.get(identity);
   const kind = unit === undefined ? undefined : units.kinds.get(unit.kind);
-  if (unit === undefined || kind === undefined)
-    return (
-      <div className="frame">
-        <main className="frame-body">
-          <div className="empty">
-            <p>
-              <b>{t('unitGone')}</b>
-            </p>
-            <Link className="plain-button as-button" to="/units">
-              {t('register')}
-            </Link>
-          </div>
-        </main>
-      </div>
-    );
+  if (unit === undefined || kind === undefined) return <Gone words={t('unitGone')} to="/units" label={t('register')} />;
   return <Shown key={unit.unit} unit={unit} kind={kind} units={units} />;
 }
 

@@ -13,6 +13,7 @@ import { placeNow } from '../store/noted';
 import { keepAttempt } from '../store/visits';
 import { TROUBLES, troubleOf } from '../store/troubles';
 import { useTexts } from '../texts/texts';
+import { Gone } from '../ui/Gone';
 import { dayAndTime } from '../ui/states';
 import { useUnits } from './useUnits';
 import { distance, lookOf, nextWords } from '../ui/visits';
@@ -24,21 +25,7 @@ export function VisitPage() {
   const planned = usePlanned(frame);
   if (frame === undefined || planned === null) return null;
   const visit = planned.find((one) => one.visit === identity);
-  if (visit === undefined)
-    return (
-      <div className="frame">
-        <main className="frame-body">
-          <div className="empty">
-            <p>
-              <b>{t('visitGone')}</b>
-            </p>
-            <Link className="plain-button as-button" to="/">
-              {t('today')}
-            </Link>
-          </div>
-        </main>
-      </div>
-    );
+  if (visit === undefined) return <Gone words={t('visitGone')} to="/" label={t('today')} />;
   return <Shown visit={visit} frame={frame} />;
 }
 

@@ -1,6 +1,6 @@
 // One unit of the register on the phone: what is known of it, what lies below it; to be changed, added to, or closed.
 import { useEffect, useState } from 'react';
-import { Link, Navigate, useNavigate, useParams } from 'react-router';
+import { Navigate, useNavigate, useParams } from 'react-router';
 import { theEngine } from '../../shared/engine/client';
 import type { Json, OverviewLine } from '../../shared/engine/types';
 import { headingOf } from '../../shared/interview/headings';

@@ -13,6 +13,7 @@ from skavo import __version__
 from skavo.cli import main
 from skavo.store.database import open_store
 from skavo.store.models import Device, Interview, OutsideTable, Person, PlanStep, SavedTable
+from tests.core.linking.people import two_lists
 
 
 def test_the_version_is_told(capsys: pytest.CaptureFixture[str]) -> None:
@@ -145,3 +146,49 @@ def test_a_frame_with_a_column_of_ours_is_refused(tmp_path: Path, capsys: pytest
     options = ["--by", "simple", "--size", "1", "--seed", "1", "--out", str(tmp_path / "s.csv")]
     assert main(["draw", str(path), *options]) == 2
     assert "Rename that column" in capsys.readouterr().err
+
+
+def listed(path: Path, rows: list[dict[str, str]]) -> Path:
+    with path.open("w", newline="", encoding="utf-8") as file:
+        writer = csv.DictWriter(file, list(rows[0]))
+        writer.writeheader()
+        writer.writerows(rows)
+    return path
+
+
+def test_two_lists_are_linked_and_the_weights_told(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    left, right, truth = two_lists(300, 150, 0.2)
+    files = [str(listed(tmp_path / "left.csv", left)), str(listed(tmp_path / "right.csv", right))]
+    how = ["--compare", "name=full_name:text,born=born:date,ward:exact", "--block", "ward,born"]
+    assert main(["link", *files, *how, "--out", str(tmp_path / "out")]) == 0
+    assert "300 and 300 rows" in capsys.readouterr().out
+    with (tmp_path / "out" / "pairs.csv").open(newline="", encoding="utf-8") as file:
+        pairs = list(csv.DictReader(file))
+    assert list(pairs[0]) == ["left_row", "right_row", "score", "verdict"]
+    # The first row below the heading is the first.
+    found = {(int(p["left_row"]) - 1, int(p["right_row"]) - 1) for p in pairs if p["verdict"] == "match"}
+    assert len(found & truth) >= 0.98 * len(found) and len(found) > 120
+    assert all(0 <= float(pair["score"]) <= 1 for pair in pairs)
+    with (tmp_path / "out" / "weights.csv").open(newline="", encoding="utf-8") as file:
+        assert {row["comparison"] for row in csv.DictReader(file)} == {
+            "name=full_name:text", "born=born:date", "ward=ward:exact",
+        }  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("compare", "block", "said"),
+    [
+        ("name=full:text", "name", "full_name"), ("name=full_name", "name", "left=right:how"),
+        ("name=full_name:text", "ward", "not among what is compared"),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_linked_is_told(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str], compare: str, block: str, said: str
+) -> None:
+    left, right, _ = two_lists(4, 2, 0)
+    files = [str(listed(tmp_path / "left.csv", left)), str(listed(tmp_path / "right.csv", right))]
+    options = ["--compare", compare, "--block", block, "--out", str(tmp_path / "out")]
+    assert main(["link", *files, *options]) == 2
+    assert said in capsys.readouterr().err
+    assert not (tmp_path / "out").exists()
+    assert main(["link", str(tmp_path / "no.csv"), files[1], *options]) == 2

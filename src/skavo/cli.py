@@ -114,6 +114,23 @@ def _parser() -> argparse.ArgumentParser:
     draw.add_argument("--out", type=Path, required=True, help="the .csv file to write")
     draw.set_defaults(run=_draw)
 
+    linking = commands.add_parser("link", help="find rows of two tables (.csv or .xlsx) that may be the same unit")
+    linking.add_argument("left", type=Path)
+    linking.add_argument("right", type=Path)
+    linking.add_argument(
+        "--compare",
+        required=True,
+        metavar="LEFT=RIGHT:HOW,…",
+        help="columns held against each other: text, date, number, exact",
+    )
+    linking.add_argument(
+        "--block", required=True, metavar="LEFT,…",
+        help="rows that agree in one of these are looked at; several at once: ward+born",
+    )  # fmt: skip
+    linking.add_argument("--seed", type=int, default=1, help="the same seed gives the same (default: %(default)s)")
+    linking.add_argument("--out", type=Path, required=True, help="the folder to write pairs.csv and weights.csv to")
+    linking.set_defaults(run=_link)
+
     user = commands.add_parser(
         "add-administrator", help="add somebody who administers the server; asks for the passphrase"
     )
@@ -326,6 +343,28 @@ def _draw(options: argparse.Namespace) -> int:
     print(f"{len(sample.drawn):,} of {frame.height:,} drawn{certain}, seed {options.seed}: {options.out}")
     for stratum in sample.strata:
         print(f"  {stratum.name}: {stratum.drawn:,} of {stratum.count:,}")
+    return 0
+
+
+def _link(options: argparse.Namespace) -> int:
+    from skavo.core.linking.compare import read_comparison
+    from skavo.core.linking.link import link
+    from skavo.formats.pairs import pairs_file, rows_of, weights_file
+
+    comparisons = [read_comparison(one) for one in options.compare.split(",") if one.strip()]
+    blocks = [one.strip() for one in options.block.split(",") if one.strip()]
+    left, right = rows_of(options.left), rows_of(options.right)
+    linked = link(left.cells, right.cells, comparisons, blocks, seed=options.seed)
+    try:
+        options.out.mkdir(parents=True, exist_ok=True)
+        (options.out / "pairs.csv").write_bytes(pairs_file(linked, left.numbers, right.numbers))
+        (options.out / "weights.csv").write_bytes(weights_file(linked))
+    except OSError as error:
+        raise DataError("not_written", f"{options.out} cannot be written: {error.strerror}.") from None
+    verdicts = [pair.verdict for pair in linked.pairs]
+    print(f"{len(verdicts):,} pairs of {len(left.cells):,} and {len(right.cells):,} rows: {options.out / 'pairs.csv'}")
+    for verdict in ("match", "doubtful", "apart"):
+        print(f"  {verdict}: {verdicts.count(verdict):,}")
     return 0
 
 

@@ -1,0 +1,207 @@
+"""Pairs of rows of two tables that may be the same unit, each with a score and a verdict."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from skavo.core.errors import DataError
+from skavo.core.interview.code_search import folded
+from skavo.core.linking.compare import LEVELS, Cells, Comparison, Levels, Places, levels_of
+from skavo.core.linking.weights import Learnt, Shares, at_first, learn, odds_to_belief, shares_of, total, weights
+from skavo.core.rules.types import nearest
+
+Rows = Sequence[dict[str, str]]
+_Side = tuple[Cells, Cells, Places, Places]
+Verdict = Literal["match", "doubtful", "apart"]
+# From so much on a pair is a match, up to so much it is apart; between them somebody decides.
+MATCH, APART = 0.9, 0.1
+MOST_PAIRS = 20_000_000
+_AT_RANDOM = 200_000
+_ROUNDS = 20
+
+
+@dataclass(frozen=True)
+class Pair:
+    """Two rows, by place from 0; `score` is how likely they are the same unit."""
+
+    left: int
+    right: int
+    score: float
+    verdict: Verdict
+
+
+@dataclass(frozen=True)
+class Weight:
+    """What the levels of a comparison are worth in bits, from *differs* upward, and how often each is seen."""
+
+    comparison: Comparison
+    same: list[float]
+    others: list[float]
+    bits: list[float]
+
+
+@dataclass(frozen=True)
+class Linked:
+    """All pairs of the blocks, the likeliest first, and what they were weighed with. `expected` is how many are thought
+    to be the same unit."""
+
+    pairs: list[Pair]
+    weights: list[Weight]
+    expected: float
+
+
+def link(left: Rows, right: Rows, comparisons: Sequence[Comparison], blocks: Sequence[str], *, seed: int = 1) -> Linked:
+    """Link two tables. `blocks` are left columns of comparisons, or several joined by +: rows that agree in one of them are
+    looked at. The same tables give the same pairs.
+
+    Raise DataError where a column is not there, or the blocks leave too many pairs.
+    """
+    _check(left, right, comparisons, blocks)
+    count = [LEVELS[one.how] for one in comparisons]
+    sides = _sides(left, right, comparisons)
+    others = _others(left, right, comparisons, sides, seed)
+    looked = [_pairs_of(left, right, comparisons, block) for block in blocks]
+    learnt = [
+        learn(_levels(sides, pairs), others, [one.left not in block.split("+") for one in comparisons])
+        for block, pairs in zip(blocks, looked, strict=True)
+    ]
+    same = [_put_together(learnt, at, count[at]) for at in range(len(comparisons))]
+    every = np.unique(np.concatenate(looked), axis=0) if looked else np.empty((0, 2), dtype=np.int64)
+    bits = total(_levels(sides, every), same, others)
+    belief = _believed(bits, max((one.pairs for one in learnt), default=0.0), len(left) * len(right))
+    order = np.lexsort((every[:, 1], every[:, 0], -belief))
+    verdicts = _verdicts(every[order], belief[order])
+    pairs = [
+        Pair(int(a), int(b), float(score), verdict)
+        for (a, b), score, verdict in zip(every[order], belief[order], verdicts, strict=True)
+    ]
+    told = [
+        Weight(one, same[at].tolist(), others[at].tolist(), weights(same[at], others[at]).tolist())
+        for at, one in enumerate(comparisons)
+    ]
+    return Linked(pairs, told, float(belief.sum()))
+
+
+def _check(left: Rows, right: Rows, comparisons: Sequence[Comparison], blocks: Sequence[str]) -> None:
+    if not comparisons:
+        raise DataError("no_comparison", "Nothing is compared. Name at least one column of both tables.")
+    for rows, side, names in (
+        (left, "left", [one.left for one in comparisons]), (right, "right", [one.right for one in comparisons]),
+    ):  # fmt: skip
+        columns = list(rows[0]) if rows else names
+        for name in names:
+            if name not in columns:
+                hint = nearest(name, columns)
+                mend = f"Did you mean {hint}?" if hint else f"There are: {', '.join(columns)}."
+                raise DataError("unknown_column", f"The {side} table has no column “{name}”. {mend}")
+    known = {one.left for one in comparisons}
+    for block in blocks:
+        for name in block.split("+"):
+            if name not in known:
+                raise DataError("unknown_block", f"“{name}” is not among what is compared: {', '.join(sorted(known))}.")
+    if not blocks:
+        raise DataError("no_block", "Say by which column rows are looked at together: all against all are too many.")
+
+
+def _others(
+    left: Rows, right: Rows, comparisons: Sequence[Comparison], sides: Sequence[_Side], seed: int
+) -> list[Shares]:
+    """What pairs taken at random show: nearly all of them are of different units."""
+    if not left or not right:
+        return [at_first(LEVELS[one.how])[::-1] for one in comparisons]
+    chance = np.random.default_rng(seed)
+    if len(left) * len(right) <= _AT_RANDOM:
+        grid = np.indices((len(left), len(right))).reshape(2, -1).T
+    else:
+        grid = np.column_stack([chance.integers(0, len(rows), _AT_RANDOM) for rows in (left, right)])
+    return [shares_of(found, LEVELS[one.how]) for found, one in zip(_levels(sides, grid), comparisons, strict=True)]
+
+
+def _levels(sides: Sequence[_Side], pairs: Places) -> list[Levels]:
+    """The levels of some pairs, by comparison; two cells that stand often are compared once."""
+    found = []
+    for ours, theirs, left, right in sides:
+        width = max(len(theirs.missing), 1)
+        different, back = np.unique(left[pairs[:, 0]] * width + right[pairs[:, 1]], return_inverse=True)
+        found.append(levels_of(ours, theirs, different // width, different % width)[back])
+    return found
+
+
+def _sides(left: Rows, right: Rows, comparisons: Sequence[Comparison]) -> list[_Side]:
+    """For each comparison the different cells of both columns, and which of them each row holds."""
+    found = []
+    for one in comparisons:
+        ours, our_places = _distinct(left, one.left)
+        theirs, their_places = _distinct(right, one.right)
+        found.append((Cells(one.how, ours), Cells(one.how, theirs), our_places, their_places))
+    return found
+
+
+def _distinct(rows: Rows, column: str) -> tuple[list[str], Places]:
+    places: dict[str, int] = {}
+    numbered = [places.setdefault(row[column], len(places)) for row in rows]
+    return list(places), np.array(numbered, dtype=np.int64)
+
+
+def _pairs_of(left: Rows, right: Rows, comparisons: Sequence[Comparison], block: str) -> Places:
+    """The pairs that agree in a block; what is empty agrees with nothing. Shape (n, 2)."""
+    named = {one.left: one.right for one in comparisons}
+    columns = block.split("+")
+    here: dict[tuple[str, ...], list[int]] = defaultdict(list)
+    for at, row in enumerate(right):
+        key = tuple(folded(row[named[name]]) for name in columns)
+        if all(key):
+            here[key].append(at)
+    found: list[tuple[int, int]] = []
+    for at, row in enumerate(left):
+        key = tuple(folded(row[name]) for name in columns)
+        found += [(at, other) for other in here.get(key, ()) if all(key)]
+        if len(found) > MOST_PAIRS:
+            raise DataError(
+                "too_many_pairs",
+                f"More than {MOST_PAIRS:,} pairs agree in {block}. Take a finer block: {block}+another.",
+            )
+    return np.array(found, dtype=np.int64).reshape(-1, 2)
+
+
+def _put_together(learnt: Iterable[Learnt], at: int, count: int) -> Shares:
+    """What same pairs show of a comparison, over all blocks that it did not make; each by how many same pairs it has."""
+    told = [(one.same[at], one.pairs) for one in learnt]
+    taught = [(shares, pairs) for shares, pairs in told if shares is not None and pairs > 0]
+    if not taught:
+        return at_first(count)
+    whole = sum(pairs for _, pairs in taught)
+    found: Shares = np.sum([shares * (pairs / whole) for shares, pairs in taught], axis=0)
+    return found
+
+
+def _believed(bits: NDArray[np.float64], expected: float, whole: int) -> NDArray[np.float64]:
+    """How likely each pair is, with as many same ones among all as the pairs themselves tell."""
+    belief = np.zeros(len(bits))
+    for _ in range(_ROUNDS):
+        share = float(np.clip(expected / max(whole, 1), 1e-12, 0.5))
+        belief = odds_to_belief(np.log2(share / (1 - share)) + bits)
+        if abs(float(belief.sum()) - expected) < 1e-6:
+            break
+        expected = float(belief.sum())
+    return belief
+
+
+def _verdicts(pairs: Places, belief: NDArray[np.float64]) -> list[Verdict]:
+    """A row is one unit: where it would match several, the likeliest is its match, and the others are doubtful."""
+    taken: tuple[set[int], set[int]] = (set(), set())
+    found: list[Verdict] = []
+    for (a, b), score in zip(pairs.tolist(), belief.tolist(), strict=True):
+        if score >= MATCH and a not in taken[0] and b not in taken[1]:
+            taken[0].add(a)
+            taken[1].add(b)
+            found.append("match")
+        else:
+            found.append("doubtful" if score > APART else "apart")
+    return found

@@ -30,7 +30,7 @@ from skavo.services import (
     workbooks,
 )
 from skavo.services.desk import Desk
-from skavo.store import datasets, laying, raw_frames
+from skavo.store import datasets, knowing, laying, raw_frames
 from skavo.store.database import Store
 from skavo.store.handin import from_device, hand_in, read_arrival
 from skavo.store.models import Device, now
@@ -40,8 +40,8 @@ from tests.store.study import SmallStudy, small_study
 MUSEUM = Path(__file__).parents[1] / "museum" / "bundles"
 # Each of them takes long where a questionnaire or a study is large.
 SLOW: list[tuple[Any, str]] = [
-    (Engine, "__init__"), (drafts, "compile_script"), (releases, "compile_script"), (releases, "replay"),
-    (kept_tests, "compile_script"), (kept_tests, "replay"), (kept_tests, "written_test"),
+    (Engine, "__init__"), (knowing, "compile_script"), (releases, "compile_script"), (releases, "replay"),
+    (kept_tests, "replay"), (kept_tests, "written_test"),
     (drafts, "compare_scripts"), (workbooks, "read_workbook"), (combining, "read_table"), (cleaning, "apply_plan"),
     (datasets, "apply_step"), (datasets, "join_outside"), (tables, "make_table"), (raw_frames, "build_data_set"),
     (laying, "all_findings"), (bundles, "open_bundle"), (bundles, "read_arrival"), (verdicts, "compile_script"),

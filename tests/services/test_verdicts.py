@@ -43,4 +43,4 @@ def test_one_content_is_checked_once_and_a_changed_one_anew(monkeypatch: pytest.
 def test_no_more_are_remembered_than_there_is_room_for() -> None:
     for number in range(MOST_SCRIPTS + 5):
         verdict_on(write_script(script(part(1, "text", f"v{number}"))))
-    assert len(verdicts._known) == MOST_SCRIPTS
+    assert len(verdicts._told) == MOST_SCRIPTS

@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy.orm import Session
 
 from skavo.services.desk import Desk
-from skavo.services.filling import fill_units, take_back_filling
+from skavo.services.filling import Told, fill_units, take_back_filling, told_of_units
 from skavo.services.found import the_interview, the_revision
 from skavo.services.reading import Reading, show_interview
 from skavo.services.refusals import Refused, same_version
@@ -42,6 +42,8 @@ class Decision(BaseModel):
 def decide(desk: Desk, interview_id: int, decision: Decision) -> Reading:
     """Every decision can be taken back by another one."""
     remark, remarks = decision.remark.strip(), [r.model_dump() for r in decision.remarks if r.text.strip()]
+    with desk.store.reading() as session:
+        told = told_of_units(session, the_interview(session, interview_id)) if decision.state == "accepted" else None
     with desk.store.session() as session:
         interview = the_interview(session, interview_id)
         if decision.version is not None:
@@ -51,17 +53,17 @@ def decide(desk: Desk, interview_id: int, decision: Decision) -> Reading:
         if interview.state != decision.state or remark or remarks:
             detail: dict[str, Any] = {"before": interview.state, "remark": remark, "remarks": remarks}
             if interview.state != decision.state:
-                detail |= _told_to_units(desk, session, interview, decision.state)
+                detail |= _told_to_units(desk, session, interview, told)
             session.add(desk.event_of(interview, decision.state, **detail))
             interview.state = decision.state
             interview.version += 1
     return show_interview(desk, interview_id)
 
 
-def _told_to_units(desk: Desk, session: Session, interview: Interview, state: State) -> dict[str, int]:
-    """What a decision makes of the register: what an accepted interview says of units goes in, and out again."""
-    if state == "accepted":
-        return fill_units(desk, session, interview)
+def _told_to_units(desk: Desk, session: Session, interview: Interview, told: Told | None) -> dict[str, int]:
+    """What a decision makes of the register: what an accepted interview has told of units goes in, and out again."""
+    if told is not None:
+        return fill_units(desk, session, interview, told)
     taken_back = take_back_filling(desk, session, interview) if interview.state == "accepted" else 0
     return {"taken_back": taken_back} if taken_back else {}
 
@@ -91,7 +93,7 @@ def let_revision_count(desk: Desk, interview_id: int, number: int, *, take_back_
             step.removed_at = now()
         count_revision(session, interview, the_revision(session, interview, number), columns)
         if number != before and interview.state in ("sent back", "accepted"):
-            _told_to_units(desk, session, interview, "arrived")
+            _told_to_units(desk, session, interview, None)
             interview.state = "arrived"
         detail: dict[str, Any] = {"number": number, "before": before, "taken_back": [step.id for step in edits]}
         session.add(desk.event_of(interview, "revision decided", **detail))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from dataclasses import dataclass
 from datetime import UTC
 from typing import Any
 
@@ -12,25 +13,40 @@ from sqlalchemy.orm import Session
 from skavo.core.register.changes import Answers
 from skavo.core.register.filled import Filled, filled_by
 from skavo.services.desk import Desk
+from skavo.services.refusals import Refused
 from skavo.store.interview_document import ReadDocument, moments_of, try_reading
 from skavo.store.laying import by_its_clock, run_engine
 from skavo.store.models import Interview, Revision, Unit, UnitEvent, now
 from skavo.store.registers import By, KindHere, kinds_of, put_answers
 
 
-def fill_units(desk: Desk, session: Session, interview: Interview) -> dict[str, int]:
+@dataclass(frozen=True)
+class Told:
+    """What the counting revision of an interview, by its hash, says of units, by their identities."""
+
+    hash: str
+    of_units: dict[str, list[Filled]]
+
+
+def told_of_units(session: Session, interview: Interview) -> Told:
+    """Work out what an interview says of units, before anything is written."""
+    return Told(interview.hash, _told_by(session, interview))
+
+
+def fill_units(desk: Desk, session: Session, interview: Interview, told: Told) -> dict[str, int]:
     """Let what an accepted interview says of units into the register; how many fields were filled, and how many were left.
 
     A field is left that somebody has changed since the interview was held, or that cannot hold the answer; one of a unit
-    that is not in the register has none.
+    that is not in the register has none. Raise Refused where another revision counts meanwhile.
     """
-    told = _told_by(session, interview)
-    if not told:
+    if told.hash != interview.hash:
+        raise Refused("changed_meanwhile", "Another revision of it counts by now. Look at it again.")
+    if not told.of_units:
         return {}
     kinds = {kind.id: kind for kind in kinds_of(session, interview.study_id)}
     by = By(desk.name, desk.person_id, "interview", _detail(interview))
     counts = {"filled": 0, "left": 0}
-    for identity, filled in told.items():
+    for identity, filled in told.of_units.items():
         found = select(Unit).where(Unit.study_id == interview.study_id, Unit.identity == identity)
         unit = session.scalar(found)
         if unit is None:

@@ -35,6 +35,7 @@ from skavo.services.unit_changes import (
 )
 from skavo.services.unit_files import BringInOrder, TakeOutOrder, order_bringing_in, order_taking_out
 from skavo.services.units import UnitOut, show_unit
+from skavo.store import registers
 from skavo.store.files import keep_file
 from skavo.store.models import Job, Unit, UnitEvent, now
 from tests.services.conftest import desk_of
@@ -393,3 +394,17 @@ def test_a_place_that_is_sensitive_is_on_no_map_of_whoever_may_not_see_it(desk: 
     assert show_points(desk, study.study_id, PointsQuery()).ids == [unit.id]
     assert show_points(analyst, study.study_id, PointsQuery()).ids == []
     assert show_unit(analyst, unit.id).latitude is None
+
+
+@pytest.mark.parametrize("words", ["shop", "shop 1", "SHÖP", "o", "nothing like it", "lm-0"])
+def test_what_is_found_line_by_line_is_what_is_found_unit_by_unit(
+    desk: Desk, study: SmallStudy, monkeypatch: pytest.MonkeyPatch, words: str
+) -> None:
+    plan = Plan(desk, study.study_id)
+    ward = plan.make(plan.ward, "LM")
+    for number in range(12):
+        plan.make(plan.shop, f"LM-{number:02}", ward, name=f"Shop {number}")
+    found = plan.tree(Narrowing(words=words), above=ward.id)
+    monkeypatch.setattr(registers, "_FOUND_ONE_BY_ONE", 1)
+    assert plan.tree(Narrowing(words=words), above=ward.id) == found
+    assert len(found) == {"shop": 12, "shop 1": 3, "SHÖP": 12, "o": 12, "nothing like it": 0, "lm-0": 10}[words]

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import re
 import threading
+from bisect import bisect_right
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
 from functools import cached_property
+from itertools import accumulate
 from typing import Any
 
 import numpy as np
@@ -30,6 +32,8 @@ from skavo.store.models import Questionnaire, Release, Unit, UnitEvent, UnitKind
 
 _KEPT = 4
 _INSERTED_AT_ONCE = 2_000
+# So many units are found in one text, line by line, before each is looked at by itself.
+_FOUND_ONE_BY_ONE = 5_000
 
 
 def register_counter(study_id: int) -> str:
@@ -195,10 +199,7 @@ class Register:
                 inside[place + 1 : self.tree.ends[place]] = True
             mask &= inside
         if words := plain(narrowing.words):
-            nameless = {kind.id for kind in self.kinds.values() if kind.settings.label in hidden}
-            mask &= np.fromiter(
-                (words in (plain(u.key) if u.kind_id in nameless else u.found_by) for u in self.units), np.bool_, count
-            )
+            mask &= self._holding(words, {kind.id for kind in self.kinds.values() if kind.settings.label in hidden})
         if narrowing.faulty:
             mask &= np.fromiter((unit.faults > 0 for unit in self.units), np.bool_, count)
         for condition in narrowing.conditions:
@@ -212,6 +213,30 @@ class Register:
                 kind.form.release, part, condition, self.values(condition.part_id, kind.id)
             )
         return mask
+
+    def _holding(self, words: str, nameless: set[int]) -> Mask:
+        """The units that hold these words in their name or key; those of `nameless` kinds are found by their key only."""
+        found: Mask = np.zeros(len(self.units), dtype=np.bool_)
+        text, begins = self._text
+        at = -1 if nameless else text.find(words)
+        for _ in range(_FOUND_ONE_BY_ONE):
+            if at < 0:
+                break
+            place = bisect_right(begins, at) - 1
+            found[place] = True
+            at = text.find(words, begins[place + 1]) if place + 1 < len(begins) else -1
+        if at < 0 and not nameless:
+            return found
+        # Where most of them hold it, each is looked at.
+        holds = (words in (plain(u.key) if u.kind_id in nameless else u.found_by) for u in self.units)
+        return np.fromiter(holds, np.bool_, len(self.units))
+
+    @cached_property
+    def _text(self) -> tuple[str, list[int]]:
+        """What all units are found by, a line for each, and where each line begins."""
+        lines = [unit.found_by for unit in self.units]
+        begins = [0, *accumulate(len(line) + 1 for line in lines)][: len(lines)]
+        return "\n".join(lines), begins
 
     def carried(self, kind: KindHere, carried: Carried) -> np.ndarray:
         """What every branch holds of a field that is carried upward; what is closed does not count. NaN for none."""

@@ -176,6 +176,9 @@ def test_a_map_is_kept_under_a_name_once(field: Field) -> None:
     kept = keep_layer(field.desk, study, LayerIn(name=" round 1 ", query=query, off=["refusal"]))
     assert [(one.name, one.off, one.query) for one in kept] == [("Round 1", ["refusal"], query)]
     assert list_layers(field.desk, study) == kept
+    for name in ("Été", "ÉTÉ", "Été"):
+        assert len(keep_layer(field.desk, study, LayerIn(name=name, query=query))) == 2
+    remove_layer(field.desk, list_layers(field.desk, study)[1].id)
     assert remove_layer(field.desk, kept[0].id) == []
     with pytest.raises(Refused):
         remove_layer(field.desk, kept[0].id)

@@ -174,6 +174,12 @@ function Fields({ unit, kind, onChange }: { unit: UnitHere; kind: CarriedKind; o
   const lines = useFields(unit, kind, language);
   const t = textsIn(language);
   if (lines === null) return <p className="note-plain quiet">{own('gettingReady')}</p>;
+  if (lines === 'failed')
+    return (
+      <p className="note must" role="alert">
+        {own('notListed')}
+      </p>
+    );
   const headings = lines.map((line) => headingOf(line.around, t));
   return lines.map((line, at) => {
     const text = (
@@ -205,8 +211,8 @@ function Fields({ unit, kind, onChange }: { unit: UnitHere; kind: CarriedKind; o
 }
 
 /** The fields in words, as the engine says them; null until they are known. */
-function useFields(unit: UnitHere, kind: CarriedKind, language: string): OverviewLine[] | null {
-  const [lines, setLines] = useState<OverviewLine[] | null>(kind.hash === '' ? [] : null);
+function useFields(unit: UnitHere, kind: CarriedKind, language: string): OverviewLine[] | null | 'failed' {
+  const [lines, setLines] = useState<OverviewLine[] | null | 'failed'>(kind.hash === '' ? [] : null);
   const held = JSON.stringify(unit.answers);
   useEffect(() => {
     let live = true;
@@ -216,7 +222,7 @@ function useFields(unit: UnitHere, kind: CarriedKind, language: string): Overvie
       })
       .catch((error: unknown) => {
         console.error(error);
-        if (live) setLines([]);
+        if (live) setLines('failed');
       });
     return () => {
       live = false;

@@ -3,7 +3,7 @@ import type { Json } from '../../shared/engine/types';
 import { inLanguage } from '../../shared/interview/languages';
 import { db, type ReleaseRow } from './db';
 import { momentHere, openInterview, packInterview } from './interviews';
-import { addInterview, readInterview } from './kept';
+import { addInterview, listUnitChanges, readInterview } from './kept';
 import { languagesOf, settingsHere } from './settings';
 import { fieldsOf, type CarriedKind, type UnitHere } from './units';
 
@@ -12,10 +12,24 @@ interface Made {
   key: string;
 }
 
-/** Begin to change a unit, at one of its fields; or to make one. Returns the change that is in hand then. */
-export async function startChange(kind: CarriedKind, unit: UnitHere | Made, at = ''): Promise<string> {
-  if ('unit' in unit && unit.inHand !== '') return unit.inHand;
-  return begin(kind, unit, at, '');
+let starting: Promise<string> | null = null;
+
+/**
+ * Begin to change a unit, at one of its fields; or to make one. Returns the change that is in hand then. Calls while one is
+ * under way share it: who presses twice means once.
+ */
+export function startChange(kind: CarriedKind, unit: UnitHere | Made, at = ''): Promise<string> {
+  starting ??= start(kind, unit, at).finally(() => {
+    starting = null;
+  });
+  return starting;
+}
+
+async function start(kind: CarriedKind, unit: UnitHere | Made, at: string): Promise<string> {
+  if (!('unit' in unit)) return begin(kind, unit, at, '');
+  const changes = await listUnitChanges();
+  const inHand = changes.find((one) => one.state === 'in hand' && one.about?.identity === unit.unit);
+  return inHand?.uuid ?? begin(kind, unit, at, '');
 }
 
 /** Say that a unit is no longer there, and why. */

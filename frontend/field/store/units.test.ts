@@ -182,12 +182,15 @@ test('a change begins with what is known, is gone on with, and can be dropped', 
   const uuid = await startChange(kind(1), shop, 'roof');
   const begun = await byName('a1');
   expect(begun?.inHand).toBe(uuid);
+  // Whoever presses twice, or on a page that does not know of it yet, goes on with the same.
+  expect(await startChange(kind(1), shop)).toBe(uuid);
   if (begun !== undefined) expect(await startChange(kind(1), begun)).toBe(uuid);
   const row = await db.interviews.get(uuid);
   expect(row).toMatchObject({ unit: 1, state: 'in hand', release: HASH });
   await dropChange(uuid);
   expect((await byName('a1'))?.inHand).toBe('');
-  const made = await startChange(kind(2), { above: 'a1', key: 'B-1' });
+  const [made, again] = await Promise.all([1, 2].map(() => startChange(kind(2), { above: 'a1', key: 'B-1' })));
+  expect(again).toBe(made);
   expect(await db.interviews.count()).toBe(1);
   expect((await listUnits()).find((one) => one.inHand === made)).toMatchObject({ key: 'B-1', above: 'a1' });
 });

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from pydantic import BaseModel, ConfigDict, Field
-from sqlalchemy import func, select
+from sqlalchemy import select
 
 from skavo.services.desk import Desk
 from skavo.services.found import the_study
@@ -49,11 +49,12 @@ def keep_layer(desk: Desk, study_id: int, wanted: LayerIn) -> list[LayerOut]:
     name = wanted.name.strip()
     with desk.store.session() as session:
         the_study(session, study_id)
-        mine = SavedLayer.study_id == study_id
-        same = session.scalar(select(SavedLayer).where(mine, func.lower(SavedLayer.name) == name.lower()))
+        kept = session.scalars(select(SavedLayer).where(SavedLayer.study_id == study_id)).all()
+        # SQLite knows no capital letters but those of English.
+        same = next((one for one in kept if one.name.casefold() == name.casefold()), None)
         if same is not None:
             same.query, same.off = wanted.query.model_dump(mode="json"), wanted.off
-        elif (session.scalar(select(func.count()).where(mine)) or 0) >= _MOST:
+        elif len(kept) >= _MOST:
             raise Refused("too_many", f"{_MOST} maps are kept already. Remove one that nobody looks at.")
         else:
             session.add(

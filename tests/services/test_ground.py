@@ -25,6 +25,8 @@ ASKED = script(
     part(1, "yes/no", "consent"),
     part(1, "point", "door"),
     part(1, "single answer", "condition", code_list="condition"),
+    part(1, "whole number", "workers"),
+    part(1, "whole number", "earns", sensitive=True),
     lists=(code_list("condition", "good", "poor"),),
 )
 
@@ -182,3 +184,20 @@ def test_a_map_is_kept_under_a_name_once(field: Field) -> None:
     assert remove_layer(field.desk, kept[0].id) == []
     with pytest.raises(Refused):
         remove_layer(field.desk, kept[0].id)
+
+
+def test_interviews_are_told_apart_by_numbers_in_classes_and_by_none_that_is_hidden(field: Field) -> None:
+    release = release_in(field.study.store, field.study.questionnaire_id, ASKED, 2)
+    field.give(Ilse=[field.visits()[0].id])
+    for workers in (*range(1, 11), None):
+        arrives(
+            field, release, (10.0, 1.0), **({} if workers is None else {"workers": workers, "earns": 100 * workers})
+        )
+    q = field.study.questionnaire_id
+    told = shown(field, "interviews", q, "v/workers")
+    assert told.graded and [group.points for group in told.groups] == [2, 2, 2, 2, 2, 1]
+    assert told.groups[0].label.startswith("1 – ") and told.groups[4].label.endswith(" – 10")
+    assert told.groups[5].value == ""
+    assert shown(field, "interviews", q, "v/earns").by == "v/earns"
+    hidden = shown(field, "interviews", q, "v/earns", desk_of(field.study.store, "analyst"))
+    assert (hidden.by, "v/earns" in {choice.value for choice in hidden.choices}) == ("state", False)

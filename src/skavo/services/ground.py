@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Literal
 
+import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -19,7 +20,7 @@ from skavo.services.branch_reach import reached
 from skavo.services.branches import hidden_fields, label_of, shows_places
 from skavo.services.desk import Desk
 from skavo.services.found import the_asked, the_study, the_visit_list
-from skavo.services.ground_figures import classed, figures_from_below, place_among
+from skavo.services.ground_figures import classed, figures_from_below, in_classes, place_among
 from skavo.services.refusals import Refused, not_found
 from skavo.services.registers import fields_of
 from skavo.services.visits import POINT_COLUMNS, Seen, names_of, reach
@@ -267,9 +268,10 @@ def _interviews(desk: Desk, session: Session, study_id: int, query: GroundQuery)
     table = desk.data(session, query.named).data[INTERVIEWS]
     layout: TableLayout = table.layout
     coded = [column for column in layout.columns if column.measure in ("code", "yes/no") and not column.piece]
+    numbers = [column for column in layout.columns if column.measure == "number" and not column.piece]
     choices = [
         *_own("state", "enumerator", "distance"),
-        *(GroundChoice(value=f"v/{c.variable}", label=_said(c.label, c.variable)) for c in coded),
+        *(GroundChoice(value=f"v/{c.variable}", label=_said(c.label, c.variable)) for c in (*coded, *numbers)),
     ]
     by = _chosen(query, choices)
     north, east = _first_place(layout)
@@ -289,6 +291,11 @@ def _interviews(desk: Desk, session: Session, study_id: int, query: GroundQuery)
         value = says[by] if variable is None else _text(row[-1])
         spots.append(_Spot(identity, f"{number:04d} · {enumerator}", place, value))
     column = None if variable is None else layout.column(variable)
+    if column is not None and column in numbers:
+        # What cannot be read as a number was left out of the data set already.
+        classes = in_classes(np.array([float(spot.value or "nan") for spot in spots]))
+        spots = [replace(spot, value=value) for spot, value in zip(spots, classes.values, strict=True)]
+        return _Layer(spots, by, choices, lambda value: classes.labels.get(value, value), graded=True)
     return _Layer(spots, by, choices, _code_words(column))
 
 

@@ -56,10 +56,19 @@ def classed(register: Register, figure: Figure, places: Sequence[int]) -> Classe
         at = now().astimezone()
         words = {v: figure.kind.form.words(part, raw, at) or str(raw) for v, raw in zip(values, said, strict=True) if v}
         return Classes(values, words)
-    edges = np.unique(np.quantile(known, np.linspace(0, 1, _CLASSES + 1)))
+    return in_classes(figures, part.raw.get("base_unit", ""))
+
+
+def in_classes(figures: np.ndarray, unit: str = "") -> Classes:
+    """Figures, NaN for none, in up to five classes of about the same size; of few different ones each is a class."""
+    different = np.unique(figures[~np.isnan(figures)])
+    if len(different) <= _CLASSES:
+        names = {float(figure): f"{number:02}" for number, figure in enumerate(different)}
+        labels = {name: f"{_said(figure)} {unit}".strip() for figure, name in names.items()}
+        return Classes([names.get(float(figure), "") for figure in figures], labels)
+    edges = np.unique(np.quantile(figures[~np.isnan(figures)], np.linspace(0, 1, _CLASSES + 1)))
     classes = np.clip(np.searchsorted(edges, figures, side="right") - 1, 0, len(edges) - 2)
     values = ["" if np.isnan(one) else f"{int(number):02}" for one, number in zip(figures, classes, strict=True)]
-    unit = part.raw.get("base_unit", "")
     labels = {
         f"{number:02}": f"{_said(edges[number])} – {_said(edges[number + 1])} {unit}".strip()
         for number in range(len(edges) - 1)

@@ -8,6 +8,7 @@ from typing import Any
 
 import pytest
 
+from skavo.core.errors import DataError
 from skavo.core.permissions import granted
 from skavo.services.desk import Desk
 from skavo.services.drafts import save_script, show_draft
@@ -201,3 +202,27 @@ def test_interviews_are_told_apart_by_numbers_in_classes_and_by_none_that_is_hid
     assert shown(field, "interviews", q, "v/earns").by == "v/earns"
     hidden = shown(field, "interviews", q, "v/earns", desk_of(field.study.store, "analyst"))
     assert (hidden.by, "v/earns" in {choice.value for choice in hidden.choices}) == ("state", False)
+
+
+def test_what_is_drawn_is_narrowed_down_as_in_the_ledger_the_visits_and_the_register(field: Field) -> None:
+    def left(of: str, named: int, narrow: str) -> int:
+        query = GroundQuery.model_validate({"of": of, "named": named, "narrow": narrow})
+        return len(show_ground(field.desk, field.study.study_id, query).ids)
+
+    shop = field.plan.shop.id
+    assert left("units", shop, "") == 18
+    assert left("units", shop, '{"words": "LM-0"}') == 6
+    assert left("units", shop, '{"conditions": [{"part_id": "workshop_name", "how": "is", "value": "Shop 3"}]}') == 3
+    field.try_at(field.visits()[0], "refused")
+    assert left("visits", field.list.id, '{"standing": "to pass on"}') == 1
+    assert left("visits", field.list.id, '{"area": "Ward LN"}') == 3
+    release = release_in(field.study.store, field.study.questionnaire_id, ASKED, 2)
+    field.give(Ilse=[field.visits()[1].id])
+    arrives(field, release, (10.0, 1.0))
+    q = field.study.questionnaire_id
+    assert left("interviews", q, '{"state": "arrived"}') == 1
+    assert left("interviews", q, '{"enumerator": "Nobody"}') == 0
+    for of, named in (("units", shop), ("visits", field.list.id), ("interviews", q)):
+        for broken in ("{", '{"no_such": 1}', "[]"):
+            with pytest.raises(DataError, match="Choose it again"):
+                left(of, named, broken)

@@ -5,15 +5,17 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
-from typing import Any, Literal
+from typing import Any, Literal, TypeVar
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from skavo.core.dataset.layout import INTERVIEWS, KEY, Column, TableLayout
+from skavo.core.errors import DataError
 from skavo.core.permissions import Permission
+from skavo.core.register.narrowing import Narrowing
 from skavo.core.rules.geodesy import distance_m
 from skavo.core.rules.values import Point
 from skavo.services.branch_reach import reached
@@ -21,9 +23,10 @@ from skavo.services.branches import hidden_fields, label_of, shows_places
 from skavo.services.desk import Desk
 from skavo.services.found import the_asked, the_study, the_visit_list
 from skavo.services.ground_figures import classed, figures_from_below, in_classes, place_among
+from skavo.services.ledger import LedgerQuery, ledger_conditions
 from skavo.services.refusals import Refused, not_found
 from skavo.services.registers import fields_of
-from skavo.services.visits import POINT_COLUMNS, Seen, names_of, reach
+from skavo.services.visits import POINT_COLUMNS, Seen, Which, conditions_of, names_of
 from skavo.store.models import Interview, Visit, VisitAttempt
 from skavo.store.registers import KindHere, Register
 from skavo.store.visits import how_it_ends
@@ -45,13 +48,16 @@ _AT, _NEAR = 100, 500
 
 class GroundQuery(BaseModel):
     """`named` is the questionnaire, the list of visits (whose attempts are the ways) or the kind of unit; `by` what tells
-    them apart, one of the choices that are told. Ways are those of a `day` by the study's clock, the last one for ""."""
+    them apart, one of the choices that are told. Ways are those of a `day` by the study's clock, the last one for "".
+    `narrow` leaves some of them out: a LedgerQuery of interviews, a Which of visits and ways, a Narrowing of units, as JSON.
+    """
 
     model_config = ConfigDict(extra="forbid")
     of: Of
     named: int = Field(ge=1, le=2**62)
     by: str = Field(default="", max_length=200)
     day: str = Field(default="", pattern=r"^(\d{4}-\d{2}-\d{2})?$")
+    narrow: str = Field(default="", max_length=20_000)
 
 
 class GroundGroup(BaseModel):
@@ -150,6 +156,17 @@ def _own(*values: str) -> list[GroundChoice]:
     return [GroundChoice(value=value, label="") for value in values]
 
 
+Narrows = TypeVar("Narrows", bound=BaseModel)
+
+
+def _narrowed(query: GroundQuery, by: type[Narrows]) -> Narrows:
+    """What a query leaves out, as it is said of what is drawn; raise DataError where it cannot be read."""
+    try:
+        return by.model_validate_json(query.narrow or "{}")
+    except ValidationError:
+        raise DataError("wrong_narrowing", "What is left out cannot be read any more. Choose it again.") from None
+
+
 # --- visits
 
 
@@ -167,7 +184,8 @@ def _visits(desk: Desk, session: Session, study_id: int, query: GroundQuery) -> 
         "person": lambda visit: names.get(visit.person_id or 0, NOTHING),
         "area": lambda visit: visit.area,
     }
-    every = session.execute(select(*POINT_COLUMNS).where(*reach(desk, found)).order_by(Visit.id)).all()
+    conditions = conditions_of(desk, session, found, _narrowed(query, Which))
+    every = session.execute(select(*POINT_COLUMNS).where(*conditions).order_by(Visit.id)).all()
     return _Layer([_Spot(v.id, seen.label(v), seen.place(v), says[by](v)) for v in every], by, choices)
 
 
@@ -181,7 +199,8 @@ def _ways(desk: Desk, session: Session, study_id: int, query: GroundQuery) -> _L
         raise not_found("list of visits")
     ends = how_it_ends(session, study_id)
     seen = Seen(desk, session, study_id)
-    wanted = select(VisitAttempt, Visit).join(Visit, Visit.id == VisitAttempt.visit_id).where(*reach(desk, found))
+    wanted = select(VisitAttempt, Visit).join(Visit, Visit.id == VisitAttempt.visit_id)
+    wanted = wanted.where(*conditions_of(desk, session, found, _narrowed(query, Which)))
     made = [
         (attempt, visit, attempt.at.astimezone(ends.zone))
         for attempt, visit in session.execute(wanted.order_by(VisitAttempt.at)).tuples()
@@ -213,11 +232,9 @@ def _units(desk: Desk, session: Session, study_id: int, query: GroundQuery) -> _
     by = _chosen(query, choices)
     words = {code.value: code.label for field in coded if field.part_id == by for code in field.codes}
     within = reached(desk, session, study_id, register)
-    mine = [
-        at
-        for at, unit in enumerate(register.units)
-        if unit.kind_id == kind.id and unit.closed_at is None and (within is None or within[at])
-    ]
+    narrowing = _narrowed(query, Narrowing).model_copy(update={"kind": kind.id, "closed": False})
+    mask = register.meant(narrowing, hidden)
+    mine = np.flatnonzero(mask if within is None else mask & within).tolist()
     figure = figures.get(by)
     if figure is not None:
         classes = classed(register, figure, mine)
@@ -279,7 +296,8 @@ def _interviews(desk: Desk, session: Session, study_id: int, query: GroundQuery)
     wanted = [name for name in (north, east, variable) if name is not None]
     rows = {row[0]: row[1:] for row in table.frame.select([KEY, *wanted]).iter_rows()}
     seen = _UnitPlaces(desk, session, study_id)
-    conditions = (*desk.reach(study_id), Interview.questionnaire_id == query.named, Interview.practice.is_(False))
+    narrow = _narrowed(query, LedgerQuery).model_copy(update={"questionnaire": query.named, "practice": False})
+    conditions = ledger_conditions(desk, session, study_id, narrow)
     columns = (Interview.id, Interview.number, Interview.state, Interview.enumerator, Interview.unit_id)
     spots = []
     for identity, number, state, enumerator, unit_id in session.execute(select(*columns).where(*conditions)).tuples():

@@ -79,7 +79,7 @@ def show_ledger(desk: Desk, study_id: int, query: LedgerQuery) -> Ledger:
     """The interviews that `query` leaves, and how many there are of what."""
     order = _SORTS[query.sort]
     with desk.store.reading() as session:
-        conditions = _conditions(desk, session, study_id, query)
+        conditions = ledger_conditions(desk, session, study_id, query)
         everything = [*desk.reach(study_id), Interview.practice.is_(query.practice)]
         rows = session.execute(
             select(Interview, Release.number)
@@ -106,7 +106,8 @@ def show_ledger(desk: Desk, study_id: int, query: LedgerQuery) -> Ledger:
         )
 
 
-def _conditions(desk: Desk, session: Session, study_id: int, query: LedgerQuery) -> list[ColumnElement[bool]]:
+def ledger_conditions(desk: Desk, session: Session, study_id: int, query: LedgerQuery) -> list[ColumnElement[bool]]:
+    """What narrows the interviews of a study down to those that are meant."""
     found: list[ColumnElement[bool]] = [*desk.reach(study_id), Interview.practice.is_(query.practice)]
     if query.questionnaire:
         found.append(Interview.questionnaire_id == query.questionnaire)

@@ -9,26 +9,16 @@ import { useMoments } from '../../ui/moments';
 import { Empty, Loaded, SHAPES, Shape, stateWords } from '../../ui/states';
 import { ReadBundle } from '../field/ReadBundle';
 import { useDecide } from './decisions';
+import { FINDINGS, type Findings } from './findings';
 import { SendBack } from './SendBack';
 import './interviews.css';
 import { t } from '../../texts/texts';
 
 type Line = Schemas['LedgerLine'];
-type Findings = '' | 'must' | 'should' | 'none' | 'differs' | 'not_laid_out' | 'waiting' | 'flagged';
 type Origin = '' | 'phone' | 'link' | 'paper';
 type Sort = 'arrived' | 'started' | 'minutes' | 'findings' | 'enumerator' | 'number';
 
 const PAGE = 50;
-const FINDINGS: { value: Findings | 'any'; label: string }[] = [
-  { value: 'any', label: t('interviews.asTheyAre') },
-  { value: 'must', label: t('interviews.breakHardCheck') },
-  { value: 'should', label: t('interviews.haveSoftFinding') },
-  { value: 'none', label: t('interviews.haveNoFinding') },
-  { value: 'differs', label: t('interviews.differDevice') },
-  { value: 'waiting', label: t('interviews.haveRevisionWaits') },
-  { value: 'not_laid_out', label: t('interviews.findNotInDataSet') },
-  { value: 'flagged', label: t('interviews.haveDoubtfulMomentsTexts') },
-];
 const ORIGINS: { value: Origin | 'any'; label: string }[] = [
   { value: 'any', label: t('interviews.anyWay') },
   { value: 'phone', label: t('interviews.fromPhone') },

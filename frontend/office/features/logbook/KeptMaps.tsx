@@ -30,8 +30,8 @@ export function KeptMaps() {
 
 function KeptMap({ layer }: { layer: Layer }) {
   const study = useStudy();
-  const { of, named, by, day } = layer.query;
-  const { data: ground } = useGround(study.id, of, named, by, day);
+  const { of, named, by, day, narrow } = layer.query;
+  const { data: ground } = useGround(study.id, of, named, by, day, narrow);
   const shown = useMemo(() => {
     const off = new Set(layer.off);
     return ground?.ids

@@ -11,6 +11,7 @@ import { useMay, useStudy } from '../../../ui/study';
 import { drawable, useMaps } from '../../field/maps/useMaps';
 import { useKinds } from '../registers/registers';
 import { useLists } from '../visits/visits';
+import { GroundNarrowing } from './GroundNarrowing';
 import { Layers } from './Layers';
 import { Picture } from './Picture';
 import { asGeojson, byWords, groupWords, lookOfGroup, useGround, type Ground, type Of } from './ground';
@@ -57,9 +58,10 @@ export default function MapPage() {
   const chosen = named?.find((one) => one.value === params.get('named')) ?? named?.[0];
   const by = params.get('by') ?? '';
   const day = params.get('day') ?? '';
-  const ground = useGround(study.id, of, Number(chosen?.value ?? '0'), by, day);
+  const narrow = params.get('narrow') ?? '';
+  const ground = useGround(study.id, of, Number(chosen?.value ?? '0'), by, day, narrow);
   const put = (change: Record<string, string>) => {
-    setParams({ of, named: chosen?.value ?? '', by, ...change }, { replace: true });
+    setParams({ of, named: chosen?.value ?? '', by, narrow, ...change }, { replace: true });
   };
   return (
     <>
@@ -82,7 +84,7 @@ export default function MapPage() {
               value={chosen.value}
               options={named ?? []}
               onChange={(value) => {
-                put({ named: value, by: '' });
+                put({ named: value, by: '', narrow: '' });
               }}
             />
           </>
@@ -114,6 +116,17 @@ export default function MapPage() {
             />
           </>
         )}
+        {chosen !== undefined && (
+          <GroundNarrowing
+            key={`${of} ${chosen.value}`}
+            of={of}
+            named={Number(chosen.value)}
+            narrow={narrow}
+            onChange={(wanted) => {
+              put({ narrow: wanted, day });
+            }}
+          />
+        )}
       </Sentence>
       {ground.error && <Alert type="error" showIcon title={messageOf(ground.error)} />}
       {named?.length === 0 && (
@@ -123,12 +136,13 @@ export default function MapPage() {
       )}
       {chosen !== undefined && ground.data !== undefined && (
         <Shown
-          key={`${of} ${chosen.value} ${ground.data.by} ${ground.data.day} ${params.getAll('off').join()}`}
+          key={`${of} ${chosen.value} ${ground.data.by} ${ground.data.day} ${narrow} ${params.getAll('off').join()}`}
           of={of}
           ground={ground.data}
           named={chosen.value}
           name={chosen.label}
           off={params.getAll('off')}
+          narrow={narrow}
         />
       )}
     </>
@@ -142,9 +156,10 @@ interface ShownProps {
   name: string;
   /** The values of groups that are switched off to begin with. */
   off: string[];
+  narrow: string;
 }
 
-function Shown({ of, ground, named, name, off: offAtFirst }: ShownProps) {
+function Shown({ of, ground, named, name, off: offAtFirst, narrow }: ShownProps) {
   const study = useStudy();
   const maps = useMaps(study.id);
   const sheets = useMemo(() => (maps.data ?? []).map(drawable), [maps.data]);
@@ -220,7 +235,7 @@ function Shown({ of, ground, named, name, off: offAtFirst }: ShownProps) {
           <Picture of={drawn} name={name} />
           <Layers
             name={name}
-            query={{ of, named: Number(named), by: ground.by, day: '' }}
+            query={{ of, named: Number(named), by: ground.by, day: '', narrow }}
             off={ground.groups.flatMap((group, at) => (off.has(at) ? [group.value] : []))}
           />
         </section>

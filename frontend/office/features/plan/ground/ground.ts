@@ -11,13 +11,13 @@ export type Of = Schemas['GroundQuery']['of'];
 export type Layer = Schemas['LayerOut'];
 export const OTHERS = '…';
 
-export const useGround = (studyId: number, of: Of, named: number, by: string, day = '') =>
+export const useGround = (studyId: number, of: Of, named: number, by: string, day = '', narrow = '') =>
   useQuery({
-    queryKey: ['study', studyId, 'ground', of, named, by, day],
+    queryKey: ['study', studyId, 'ground', of, named, by, day, narrow],
     queryFn: () =>
       ask(
         api.GET('/api/studies/{study_id}/ground', {
-          params: { path: { study_id: studyId }, query: { of, named, by, day } },
+          params: { path: { study_id: studyId }, query: { of, named, by, day, narrow } },
         }),
       ),
     enabled: named > 0,
@@ -51,8 +51,8 @@ export const layerActs = {
 
 /** Where a kept map is looked at. */
 export function layerLink(studyId: number, { query, off }: Pick<Layer, 'query' | 'off'>): string {
-  const { of, named, by, day } = query;
-  const asked = new URLSearchParams({ of, named: String(named), by, day });
+  const { of, named, by, day, narrow } = query;
+  const asked = new URLSearchParams({ of, named: String(named), by, day, narrow });
   for (const value of off) asked.append('off', value);
   return `/studies/${String(studyId)}/plan/map?${asked.toString()}`;
 }

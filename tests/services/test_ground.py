@@ -15,6 +15,7 @@ from skavo.services.drafts import save_script, show_draft
 from skavo.services.ground import GroundOut, GroundQuery, show_ground
 from skavo.services.refusals import Refused
 from skavo.services.saved_layers import LayerIn, keep_layer, list_layers, remove_layer
+from skavo.services.unit_changes import CloseIn, close_unit
 from skavo.services.units import show_unit
 from skavo.services.visits import AttemptIn, add_attempt
 from tests.samples import code_list, part, script
@@ -213,6 +214,8 @@ def test_what_is_drawn_is_narrowed_down_as_in_the_ledger_the_visits_and_the_regi
     assert left("units", shop, "") == 18
     assert left("units", shop, '{"words": "LM-0"}') == 6
     assert left("units", shop, '{"conditions": [{"part_id": "workshop_name", "how": "is", "value": "Shop 3"}]}') == 3
+    close_unit(field.desk, shown(field, "units", shop).ids[0], CloseIn(why="gone"))
+    assert (left("units", shop, ""), left("units", shop, '{"closed": true}')) == (17, 18)
     field.try_at(field.visits()[0], "refused")
     assert left("visits", field.list.id, '{"standing": "to pass on"}') == 1
     assert left("visits", field.list.id, '{"area": "Ward LN"}') == 3

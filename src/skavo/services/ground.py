@@ -232,7 +232,7 @@ def _units(desk: Desk, session: Session, study_id: int, query: GroundQuery) -> _
     by = _chosen(query, choices)
     words = {code.value: code.label for field in coded if field.part_id == by for code in field.codes}
     within = reached(desk, session, study_id, register)
-    narrowing = _narrowed(query, Narrowing).model_copy(update={"kind": kind.id, "closed": False})
+    narrowing = _narrowed(query, Narrowing).model_copy(update={"kind": kind.id})
     mask = register.meant(narrowing, hidden)
     mine = np.flatnonzero(mask if within is None else mask & within).tolist()
     figure = figures.get(by)

@@ -16,6 +16,8 @@ interface Props {
   named: number;
   /** What is left out, as JSON; "" for nothing. */
   narrow: string;
+  /** How many that leaves; undefined until it is known. */
+  meant: number | undefined;
   onChange: (narrow: string) => void;
 }
 
@@ -34,14 +36,14 @@ function read(narrow: string): Said {
 
 const text = (value: unknown): string => (typeof value === 'string' || typeof value === 'number' ? String(value) : '');
 
-export function GroundNarrowing({ of, named, narrow, onChange }: Props) {
+export function GroundNarrowing({ of, named, narrow, meant, onChange }: Props) {
   const said = read(narrow);
   const set = (name: string, value: unknown) => {
     const rest = Object.fromEntries(Object.entries(said).filter(([other]) => other !== name));
     const after = value === ANY ? rest : { ...rest, [name]: value };
     onChange(Object.keys(after).length === 0 ? '' : JSON.stringify(after));
   };
-  if (of === 'units') return <OfUnits named={named} said={said} onChange={onChange} />;
+  if (of === 'units') return <OfUnits named={named} said={said} meant={meant} onChange={onChange} />;
   return of === 'interviews' ? (
     <OfInterviews said={said} set={set} />
   ) : (
@@ -151,7 +153,11 @@ function OfVisits({ named, said, set }: PartProps & { named: number }) {
   );
 }
 
-function OfUnits({ named, said, onChange }: { named: number; said: Said; onChange: (narrow: string) => void }) {
+interface UnitsProps extends Pick<Props, 'named' | 'meant' | 'onChange'> {
+  said: Said;
+}
+
+function OfUnits({ named, said, meant, onChange }: UnitsProps) {
   const study = useStudy();
   const kinds = useKinds(study.id);
   if (kinds.data === undefined) return null;
@@ -160,13 +166,14 @@ function OfUnits({ named, said, onChange }: { named: number; said: Said; onChang
     <NarrowingSentence
       kinds={kinds.data}
       narrowing={narrowing}
-      meant={undefined}
+      meant={meant}
       chosen={null}
       below=""
       ofOneKind
       onChange={(wanted) => {
-        const { conditions, faulty } = wanted;
-        onChange(conditions.length === 0 && !faulty ? '' : JSON.stringify({ conditions, faulty }));
+        const { conditions, faulty, closed } = wanted;
+        const isAll = conditions.length === 0 && !faulty && !closed;
+        onChange(isAll ? '' : JSON.stringify({ conditions, faulty, closed }));
       }}
     />
   );

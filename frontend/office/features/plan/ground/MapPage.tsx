@@ -122,6 +122,9 @@ export default function MapPage() {
             of={of}
             named={Number(chosen.value)}
             narrow={narrow}
+            meant={
+              ground.data === undefined ? undefined : ground.data.ids.length + ground.data.without + ground.data.left
+            }
             onChange={(wanted) => {
               put({ narrow: wanted, day });
             }}

@@ -10,14 +10,17 @@ import pytest
 
 from skavo.core.errors import DataError
 from skavo.core.permissions import granted
+from skavo.services.checks import show_checks
 from skavo.services.desk import Desk
 from skavo.services.drafts import save_script, show_draft
 from skavo.services.ground import GroundOut, GroundQuery, show_ground
+from skavo.services.ledger import LedgerQuery, show_ledger
 from skavo.services.refusals import Refused
 from skavo.services.saved_layers import LayerIn, keep_layer, list_layers, remove_layer
 from skavo.services.unit_changes import CloseIn, close_unit
 from skavo.services.units import show_unit
 from skavo.services.visits import AttemptIn, add_attempt
+from skavo.store.models import VisitAttempt
 from tests.samples import code_list, part, script
 from tests.services.conftest import desk_of
 from tests.services.test_visits import YESTERDAY, Field, supervisor
@@ -229,3 +232,43 @@ def test_what_is_drawn_is_narrowed_down_as_in_the_ledger_the_visits_and_the_regi
         for broken in ("{", '{"no_such": 1}', "[]"):
             with pytest.raises(DataError, match="Choose it again"):
                 left(of, named, broken)
+
+
+def test_what_was_taken_far_from_its_unit_is_a_finding_that_leads_to_the_interviews(field: Field) -> None:
+    release = release_in(field.study.store, field.study.questionnaire_id, ASKED, 2)
+    field.give(Ilse=[field.visits()[0].id])
+    place = field.device().visits[0].place
+    assert place is not None
+    # 500 m are 0.00449 degrees of latitude or more, wherever it is (WGS 84: 110,574 to 111,694 m a degree).
+    for north in (0, 0.0044, 0.0046, 0.5):
+        arrives(field, release, (place[0] + north, place[1]))
+    arrives(field, release, None)
+    q = field.study.questionnaire_id
+    lines = [line for line in show_checks(field.desk, field.study.study_id).checks if line.code == "far_from_unit"]
+    assert [(line.interviews, line.strength, line.questionnaire_id) for line in lines] == [(2, "should", q)]
+    found = show_ledger(field.desk, field.study.study_id, LedgerQuery(check=lines[0].id, sort="number"))
+    assert sorted(line.key for line in found.lines) == ["0003", "0004"]
+    assert sizes(shown(field, "interviews", q, "distance"))["far"] == 2
+
+
+def test_an_interview_without_a_place_of_its_own_was_taken_where_the_attempt_was_made(field: Field) -> None:
+    release = release_in(field.study.store, field.study.questionnaire_id, ASKED, 2)
+    field.give(Ilse=[field.visits()[0].id])
+    carried = field.device().visits[0]
+    assert carried.place is not None
+    arrives(field, release, None)
+    uuid = field.study.interview().uuid
+    with field.study.store.session() as session:
+        attempt = session.query(VisitAttempt).filter_by(interview_uuid=uuid).one()
+        attempt.latitude, attempt.longitude = carried.place[0] + 1, carried.place[1]
+    by_distance = shown(field, "interviews", field.study.questionnaire_id, "distance")
+    assert sizes(by_distance) == {"far": 1} and by_distance.latitudes == [carried.place[0] + 1]
+    # Whoever may not see where the unit lies learns it neither from the attempt nor from the finding.
+    draft = show_draft(field.desk, field.plan.shop.questionnaire_id)
+    parts = [one.model_copy(update={"sensitive": one.kind == "point"}) for one in draft.script.parts]
+    save_script(field.desk, draft.id, draft.script.model_copy(update={"parts": parts}), draft.version)
+    analyst = desk_of(field.study.store, "analyst")
+    assert shown(field, "interviews", field.study.questionnaire_id, "distance", analyst).without == 1
+    for desk, findings in ((field.desk, 1), (analyst, 0)):
+        told = show_checks(desk, field.study.study_id).checks
+        assert len([line for line in told if line.code == "far_from_unit"]) == findings

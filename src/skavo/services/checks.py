@@ -12,7 +12,10 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from skavo.services.desk import Conditions, Desk
+from skavo.services.distances import NEAR_METRES, numbers_far
 from skavo.store.models import Interview
+
+FAR = "far_from_unit"
 
 
 class CheckLine(BaseModel):
@@ -55,10 +58,11 @@ def show_checks(desk: Desk, study_id: int) -> Checks:
     with desk.store.reading() as session:
         rows = list(session.execute(select(*columns).where(*_counted(desk, study_id))))
         found = _findings(session, _counted(desk, study_id))
+        far = numbers_far(desk, session, study_id, _counted(desk, study_id))
     minutes = [r.minutes for r in rows if r.minutes is not None]
     return Checks(
         interviews=len(rows),
-        checks=_checks(found),
+        checks=_in_order([*_checks(found), *_far(far)]),
         enumerators=_enumerators(rows),
         median_minutes=round(median(minutes), 1) if minutes else None,
     )
@@ -102,6 +106,9 @@ def _variable(finding: dict[str, Any]) -> str:
 
 def numbers_breaking(desk: Desk, session: Session, study_id: int, check: str) -> list[int]:
     """The numbers of the interviews that break the check with this identity."""
+    if check.endswith(f":{FAR}"):
+        far = numbers_far(desk, session, study_id, _counted(desk, study_id))
+        return next((numbers for questionnaire_id, numbers in far.items() if _far_id(questionnaire_id) == check), [])
     return sorted({broken.number for broken in _findings(session, _counted(desk, study_id)).get(check, [])})
 
 
@@ -121,6 +128,26 @@ def _checks(found: _Found) -> list[CheckLine]:
                 kept=sum(1 for one in broken if one.finding["kept"]),
             )
         )
+    return lines
+
+
+def _far(far: dict[int, list[int]]) -> list[CheckLine]:
+    """A check that no interview can make of itself: whether it was taken where its unit lies."""
+    text = f"taken more than {NEAR_METRES} m from where its unit lies"
+    return [
+        CheckLine(
+            id=_far_id(questionnaire_id), questionnaire_id=questionnaire_id, code=FAR, strength="should", variable="",
+            text=text, interviews=len(numbers), kept=0,
+        )
+        for questionnaire_id, numbers in far.items()
+    ]  # fmt: skip
+
+
+def _far_id(questionnaire_id: int) -> str:
+    return f"{questionnaire_id}:{FAR}"
+
+
+def _in_order(lines: list[CheckLine]) -> list[CheckLine]:
     return sorted(lines, key=lambda line: (line.strength != "must", -line.interviews))
 
 

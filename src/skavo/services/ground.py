@@ -16,11 +16,10 @@ from skavo.core.dataset.layout import INTERVIEWS, KEY, Column, TableLayout
 from skavo.core.errors import DataError
 from skavo.core.permissions import Permission
 from skavo.core.register.narrowing import Narrowing
-from skavo.core.rules.geodesy import distance_m
-from skavo.core.rules.values import Point
 from skavo.services.branch_reach import reached
-from skavo.services.branches import hidden_fields, label_of, shows_places
+from skavo.services.branches import hidden_fields, label_of
 from skavo.services.desk import Desk
+from skavo.services.distances import Distances
 from skavo.services.found import the_asked, the_study, the_visit_list
 from skavo.services.ground_figures import classed, figures_from_below, in_classes, place_among
 from skavo.services.ledger import LedgerQuery, ledger_conditions
@@ -42,8 +41,6 @@ MOST_POINTS = 20_000
 # So many groups can be told apart; the smallest go together.
 _MOST_GROUPS = 11
 NOTHING, OTHERS = "", "…"
-# Up to so many metres it was where the unit lies, as far as phones and registers can tell; then near, then far.
-_AT, _NEAR = 100, 500
 
 
 class GroundQuery(BaseModel):
@@ -291,22 +288,21 @@ def _interviews(desk: Desk, session: Session, study_id: int, query: GroundQuery)
         *(GroundChoice(value=f"v/{c.variable}", label=_said(c.label, c.variable)) for c in (*coded, *numbers)),
     ]
     by = _chosen(query, choices)
-    north, east = _first_place(layout)
     variable = by.removeprefix("v/") if by.startswith("v/") else None
-    wanted = [name for name in (north, east, variable) if name is not None]
-    rows = {row[0]: row[1:] for row in table.frame.select([KEY, *wanted]).iter_rows()}
-    seen = _UnitPlaces(desk, session, study_id)
+    rows = {row[0]: row[-1] for row in table.frame.select([KEY, *([variable] if variable else [])]).iter_rows()}
+    distances = Distances(desk, session, study_id, query.named)
     narrow = _narrowed(query, LedgerQuery).model_copy(update={"questionnaire": query.named, "practice": False})
     conditions = ledger_conditions(desk, session, study_id, narrow)
-    columns = (Interview.id, Interview.number, Interview.state, Interview.enumerator, Interview.unit_id)
+    columns = (Interview.id, Interview.number, Interview.uuid, Interview.state, Interview.enumerator, Interview.unit_id)
     spots = []
-    for identity, number, state, enumerator, unit_id in session.execute(select(*columns).where(*conditions)).tuples():
-        row = rows.get(f"{number:04d}")
-        if row is None:
+    for identity, number, uuid, state, enumerator, unit_id in session.execute(
+        select(*columns).where(*conditions)
+    ).tuples():
+        if f"{number:04d}" not in rows:
             continue
-        place = None if north is None or row[0] is None or row[1] is None else (float(row[0]), float(row[1]))
-        says = {"state": state, "enumerator": enumerator, "distance": seen.band(unit_id, place)}
-        value = says[by] if variable is None else _text(row[-1])
+        place = distances.taken_at(number, uuid, unit_id)
+        says = {"state": state, "enumerator": enumerator, "distance": distances.band(unit_id, place)}
+        value = says[by] if variable is None else _text(rows[f"{number:04d}"])
         spots.append(_Spot(identity, f"{number:04d} · {enumerator}", place, value))
     column = None if variable is None else layout.column(variable)
     if column is not None and column in numbers:
@@ -317,40 +313,9 @@ def _interviews(desk: Desk, session: Session, study_id: int, query: GroundQuery)
     return _Layer(spots, by, choices, _code_words(column))
 
 
-def _first_place(layout: TableLayout) -> tuple[str | None, str | None]:
-    """The columns with degrees north and east of the first point that was asked for."""
-    north = next((c for c in layout.columns if c.piece == "latitude"), None)
-    if north is None:
-        return None, None
-    east = next((c for c in layout.columns if c.piece == "longitude" and c.part_id == north.part_id), None)
-    return (north.variable, east.variable) if east is not None else (None, None)
-
-
 def _code_words(column: Column | None) -> Callable[[str], str]:
     codes = {} if column is None else {code: _said(label, code) for code, label in column.codes.items()}
     return lambda value: codes.get(value, value)
-
-
-class _UnitPlaces:
-    """How far from where its unit lies something was, as far as whoever asks may see that."""
-
-    def __init__(self, desk: Desk, session: Session, study_id: int) -> None:
-        self.register = desk.sets.registers.of(session, study_id)
-        hidden = hidden_fields(desk, self.register)
-        self.seen = {kind.id for kind in self.register.kinds.values() if shows_places(kind, hidden)}
-
-    def band(self, unit_id: int | None, place: tuple[float, float] | None) -> str:
-        """at, near or far; "" where it is not known."""
-        at = -1 if unit_id is None else self.register.tree.place_of(unit_id)
-        unit = self.register.units[at] if at >= 0 else None
-        if unit is None or place is None or unit.latitude is None or unit.longitude is None:
-            return NOTHING
-        if unit.kind_id not in self.seen:
-            return NOTHING
-        apart = distance_m(Point(*place), Point(unit.latitude, unit.longitude))
-        if apart is None:
-            return "far"
-        return "at" if apart <= _AT else "near" if apart <= _NEAR else "far"
 
 
 _LAYERS: dict[Of, Callable[[Desk, Session, int, GroundQuery], _Layer]] = {

@@ -84,7 +84,7 @@ def test_rules_run_over_tables_as_they_run_in_an_interview(
     rules = DataRules(data)
     tree, faults = rules.check(rule, table)
     assert tree is not None, faults
-    assert rules.evaluate(tree, table) == expected
+    assert rules.outcome(tree, table).values.to_list() == expected
 
 
 def test_a_rule_over_tables_has_the_same_faults(data: DataSet) -> None:

@@ -165,7 +165,7 @@ def test_rules_go_over_nested_tables(rule: str, table: str, expected: list[Any])
     rules = DataRules(data)
     tree, faults = rules.check(rule, table)
     assert tree is not None, faults
-    assert rules.evaluate(tree, table) == expected
+    assert rules.outcome(tree, table).values.to_list() == expected
 
 
 def test_a_rule_has_its_faults_in_the_words_of_the_tables() -> None:

@@ -99,7 +99,7 @@ def test_over_tables_as_in_interviews() -> None:
     ):
         tree, faults = rules.check(rule, "interviews")
         assert tree is not None, faults
-        assert rules.evaluate(tree, "interviews") == expected, rule
+        assert rules.outcome(tree, "interviews").values.to_list() == expected, rule
 
 
 def _checked(rule: str, variable: str = "third") -> Script:

@@ -182,7 +182,7 @@ def _mark_missing(data: DataSet, table: Table, column: Column, step: MarkMissing
         fault = faults[0]
         details = {"field": "rule", "start": fault.span.start, "length": fault.span.end - fault.span.start}
         raise DataError(fault.code, f"{fault.message} {fault.mend}".strip(), details)
-    outcome = rules.evaluate(tree, table.layout.name)
+    outcome = rules.outcome(tree, table.layout.name).values.to_list()
     reasons = table.frame[why(column.variable)].to_list()
     return {i: (None, step.missing) for i, yes in enumerate(outcome) if yes is True and reasons[i] != step.missing}
 

@@ -132,14 +132,14 @@ def _bring_in(data: DataSet, table: Table, frame: pl.DataFrame, outer: str, vari
     )
 
 
-def _where(data: DataSet, table: str, text: str) -> list[bool]:
+def _where(data: DataSet, table: str, text: str) -> pl.Series:
     rules = DataRules(data)
     tree, faults = rules.check(text, table)
     if tree is None:
         fault = faults[0]
         details = {"field": "where", "start": fault.span.start, "length": fault.span.end - fault.span.start}
         raise EstimationError(fault.code, f"{fault.message} {fault.mend}".strip(), details)
-    return [outcome is True for outcome in rules.evaluate(tree, table)]
+    return rules.outcome(tree, table).values.fill_null(False)  # noqa: FBT003 - the value to fill in
 
 
 def _column(table: Table, variable: str) -> Column:

@@ -1,0 +1,1 @@
+"""Rules over whole columns: the meaning of the engine, worked out by polars."""

@@ -175,7 +175,7 @@ def test_corrected_at_the_desk_and_on_another_phone_it_waits_for_a_person(
     other.find(".typed").clear()
     other.type_into(".typed", "80")
     with served.store.session() as session:
-        from skavo.core.cleaning.plan import STEP
+        from skavo.core.cleaning.steps import STEP
         from skavo.store.models import PlanStep
 
         edit = {"kind": "correct", "variable": "users", "interview": "0001", "row": [], "value": 75, "reason": "Phoned"}

@@ -42,7 +42,7 @@ _VALUES: dict[str, st.SearchStrategy[Any]] = {
     "text": st.sampled_from(["KE4X_123456", "", " ŉ ", "ß", "İx", "bo", "79927398713", "  "]),
     "date": st.dates(date(2020, 1, 1), date(2030, 12, 31)) | st.sampled_from([date(2024, 2, 29), date(9999, 12, 31)]),
     "time": st.sampled_from([time(8), time(18, 30), time(23, 59)]),
-    "date-time": st.datetimes(datetime(2026, 1, 1), datetime(2027, 12, 31)).map(lambda t: t.replace(microsecond=0)),  # noqa: DTZ001
+    "date-time": st.datetimes(datetime(2026, 1, 1), datetime(2027, 12, 31)).map(lambda t: t.replace(microsecond=0)),
     "code": st.sampled_from(list(CODES)),
     "codes": st.lists(st.sampled_from(list(CODES)), unique=True),
 }
@@ -70,7 +70,7 @@ def _table(draw: st.DrawFn, name: str, rows: list[tuple[str, ...]], tame: bool) 
     keys = (KEY,) if name == INTERVIEWS else (KEY, f"{name}.row")
     frame = pl.DataFrame(rows, schema=dict.fromkeys(keys, pl.String), orient="row")
     if name == INTERVIEWS:
-        started = [datetime(2027, 3, day, 9, 30) for day in range(1, len(rows) + 1)]  # noqa: DTZ001
+        started = [datetime(2027, 3, day, 9, 30) for day in range(1, len(rows) + 1)]
         frame = frame.with_columns(
             pl.Series("interview.started", started, pl.Datetime("ms")),
             pl.lit("fr").alias("interview.language"), pl.lit("Ann Ox").alias("interview.enumerator"),
@@ -83,7 +83,8 @@ def _table(draw: st.DrawFn, name: str, rows: list[tuple[str, ...]], tame: bool) 
         found = [draw(st.none() | values) for _ in rows]
         reasons = [None if value is not None else draw(_MISSING) for value in found]
         frame = frame.with_columns(
-            pl.Series(column.variable, found, dtype=dtype_of(column)), pl.Series(why(column.variable), reasons, dtype=WHY)
+            pl.Series(column.variable, found, dtype=dtype_of(column)),
+            pl.Series(why(column.variable), reasons, dtype=WHY),
         )
     return Table(TableLayout(name, None if name == INTERVIEWS else INTERVIEWS, keys, tuple(columns)), frame)
 
@@ -174,7 +175,7 @@ def test_what_is_another_thing_tomorrow_is_no_rule_over_data(word: str) -> None:
 
 def test_facts_of_an_interview_are_read_by_rules() -> None:
     data = _data({"a": ("text", ["x", "y"])})
-    moments = [datetime(2027, 3, 1, 8), None]  # noqa: DTZ001
+    moments = [datetime(2027, 3, 1, 8), None]
     frame = data[INTERVIEWS].frame.with_columns(
         pl.Series("interview.started", moments, FACTS["interview.started"]),
         pl.Series("interview.enumerator", ["Ann Ox", "Bo Elm"]), pl.Series("interview.language", ["fr", "en"]),

@@ -12,7 +12,7 @@ from typing import Any
 import pytest
 from sqlalchemy import select
 
-from skavo.core.cleaning.plan import STEP
+from skavo.core.cleaning.steps import STEP
 from skavo.core.estimation.tables import TABLE, read_request
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.formats import INTERVIEW, RELEASE

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from sqlalchemy import select
 
-from skavo.core.cleaning.plan import Correct, write_step
+from skavo.core.cleaning.steps import Correct, write_step
 from skavo.core.combining.join import JoinReport
 from skavo.services.desk import detail_seen
 from skavo.store.database import Store
@@ -58,7 +58,7 @@ def test_steps_that_no_longer_fit_are_counted_once_the_data_set_was_made(store: 
     study.arrive(study.document())
     with store.reading() as session:
         prepared = desk.data(session, study.questionnaire_id)
-    assert desk.sets.problems(study.questionnaire_id) == len(prepared.problems) == 1
+    assert desk.sets.problems(study.questionnaire_id) == len(prepared.cleaned.problems) == 1
 
 
 def test_devices_are_those_of_the_study(store: Store, study: SmallStudy) -> None:

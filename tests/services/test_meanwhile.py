@@ -8,9 +8,9 @@ from typing import Any
 import pytest
 from sqlalchemy import func, select
 
-from skavo.core.cleaning.plan import Correct, Recode
+from skavo.core.cleaning.steps import Correct, Recode
 from skavo.core.errors import SkavoError
-from skavo.services import cleaning, combining, deciding, drafts, releases
+from skavo.services import combining, deciding, drafts, plans, releases
 from skavo.services.desk import Desk
 from skavo.store.models import Event, OutsideTable, PlanStep, Release
 from tests.samples import part
@@ -94,7 +94,7 @@ def test_what_does_not_fit_leaves_no_step_no_join_and_no_event(desk: Desk, study
         Correct(variable="nothing", interview="0001", value="3", reason="x"), Recode(variable="workers", mapping={"x": "y"}),
     ):  # fmt: skip
         with pytest.raises(SkavoError):
-            cleaning.keep_step(desk, study.questionnaire_id, step)
+            plans.keep_step(desk, study.questionnaire_id, step)
     with pytest.raises(SkavoError):
         combining.set_join(
             desk, study.questionnaire_id, outside.id, combining.Join(variable="x", key="island", take=["size"])
@@ -102,20 +102,6 @@ def test_what_does_not_fit_leaves_no_step_no_join_and_no_event(desk: Desk, study
     assert (counted(desk, PlanStep), counted(desk, Event)) == (0, before)
     with desk.store.reading() as session:
         assert session.scalars(select(OutsideTable.joined)).one() is None
-
-
-def test_taking_a_step_back_twice_is_taking_it_back_once(desk: Desk, study: SmallStudy) -> None:
-    study.arrive(study.document())
-    step = Correct(variable="workers", interview="0001", value="3", reason="Asked again")
-    (kept,) = cleaning.keep_step(desk, study.questionnaire_id, step).steps
-    for _ in range(2):
-        plan = cleaning.switch_step(desk, study.questionnaire_id, kept.id, removed=True)
-        assert (plan.steps, plan.removed) == ([], 1)
-    again = cleaning.switch_step(desk, study.questionnaire_id, kept.id, removed=False)
-    assert ([s.id for s in again.steps], again.cells) == ([kept.id], 1)
-    with desk.store.reading() as session:
-        kinds = session.scalars(select(Event.kind).where(Event.kind.like("cleaning%")).order_by(Event.id)).all()
-    assert kinds == ["cleaning step kept", "cleaning step taken back", "cleaning step put back"]
 
 
 @pytest.mark.parametrize(

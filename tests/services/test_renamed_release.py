@@ -7,9 +7,9 @@ from typing import Any
 import pytest
 from sqlalchemy import select
 
-from skavo.core.cleaning.plan import Correct, MarkMissing, Recode, read_step
+from skavo.core.cleaning.steps import Correct, MarkMissing, Recode, read_step
 from skavo.core.estimation.tables import TableRequest, read_request
-from skavo.services import cleaning, drafts, releases, tables
+from skavo.services import drafts, plans, releases, tables
 from skavo.services.desk import Desk
 from skavo.services.writing import renamed
 from skavo.store.models import OutsideTable, PlanStep, SavedTable
@@ -45,7 +45,7 @@ def test_steps_follow_by_variable_and_in_their_rules(desk: Desk, answered: Small
         Correct(variable="age", interview=key, row=["2"], value=13, reason="misread"),
         MarkMissing(variable="workers", rule='any(staff where age < 14) and island is "luma" and tools includes saw'),
     ):
-        cleaning.keep_step(desk, answered.questionnaire_id, step)
+        plans.keep_step(desk, answered.questionnaire_id, step)
     release_renamed(desk, answered, NEW)
     recode, correct, missing = steps_of(desk)
     assert (recode.variable, correct.variable, correct.value) == ("isle", "years", 13)
@@ -55,9 +55,9 @@ def test_steps_follow_by_variable_and_in_their_rules(desk: Desk, answered: Small
     )
     with desk.store.reading() as session:
         cleaned = desk.data(session, answered.questionnaire_id).cleaned
-    assert [(c.variable, c.before, c.after) for c in cleaned.changes][:2] == [
+    assert cleaned.changes.select("variable", "before", "after").rows()[:2] == [
         ("isle", "kesk", "luma"),
-        ("years", 12, 13),
+        ("years", "12", "13"),
     ]
     assert cleaned.data["interviews"].frame["people?"].to_list() == ["unanswered"]
 
@@ -91,10 +91,10 @@ def test_two_that_swap_their_names_swap_in_what_is_saved(desk: Desk, answered: S
 
 
 def test_what_was_taken_back_follows_too_and_comes_back_fitting(desk: Desk, answered: SmallStudy) -> None:
-    plan = cleaning.keep_step(desk, answered.questionnaire_id, Recode(variable="island", mapping={"kesk": "luma"}))
-    cleaning.switch_step(desk, answered.questionnaire_id, plan.steps[0].id, removed=True)
+    plan = plans.keep_step(desk, answered.questionnaire_id, Recode(variable="island", mapping={"kesk": "luma"}))
+    out = plans.take_out(desk, answered.questionnaire_id, plan.steps[0].id)
     release_renamed(desk, answered, NEW)
-    back = cleaning.switch_step(desk, answered.questionnaire_id, plan.steps[0].id, removed=False)
+    back = plans.undo(desk, answered.questionnaire_id, out.state)
     assert [step.problem for step in back.steps] == [""]
 
 

@@ -13,7 +13,7 @@ from typing import Any
 import pytest
 from sqlalchemy.orm import Session
 
-from skavo.core.cleaning.plan import Correct
+from skavo.core.cleaning.steps import Correct
 from skavo.core.estimation.tables import TableRequest
 from skavo.core.interview.engine import Engine
 from skavo.services import (
@@ -24,6 +24,7 @@ from skavo.services import (
     drafts,
     kept_tests,
     logbook,
+    plans,
     releases,
     tables,
     verdicts,
@@ -42,8 +43,8 @@ MUSEUM = Path(__file__).parents[1] / "museum" / "bundles"
 SLOW: list[tuple[Any, str]] = [
     (Engine, "__init__"), (knowing, "compile_script"), (releases, "compile_script"), (releases, "replay"),
     (kept_tests, "replay"), (kept_tests, "written_test"),
-    (drafts, "compare_scripts"), (workbooks, "read_workbook"), (combining, "read_table"), (cleaning, "apply_plan"),
-    (datasets, "apply_step"), (datasets, "join_outside"), (tables, "make_table"), (raw_frames, "build_data_set"),
+    (drafts, "compare_scripts"), (workbooks, "read_workbook"), (combining, "read_table"), (plans, "apply_step"), (plans, "apply_plan"), (cleaning, "apply_step"),
+    (datasets, "apply_plan"), (datasets, "join_outside"), (tables, "make_table"), (raw_frames, "build_data_set"),
     (laying, "all_findings"), (bundles, "open_bundle"), (bundles, "read_arrival"), (verdicts, "compile_script"),
 ]  # fmt: skip
 
@@ -110,8 +111,9 @@ def test_what_the_stations_compute_is_computed_before_anything_is_written(
 
     step = Correct(variable="workers", interview="0001", value="3", reason="Asked again")
     cleaning.preview_step(desk, q, step)
-    cleaning.keep_step(desk, q, step)
-    cleaning.switch_step(desk, q, 1, removed=True)
+    plans.keep_step(desk, q, step)
+    plans.switch_step(desk, q, 1, off=True)
+    plans.compare_states(desk, q, 0, 2)
     outside = combining.bring_in(desk, q, "wards.csv", b"island,size\nkesk,3\n")
     join = combining.Join(variable="island", key="island", take=["size"])
     combining.preview_join(desk, q, outside.id, join)

@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 from sqlalchemy import select
 
-from skavo.core.cleaning.plan import STEP
+from skavo.core.cleaning.steps import STEP
 from skavo.store import datasets, raw_frames
 from skavo.store.account import Account, account_of, do_not_fit, not_laid_out
 from skavo.store.database import Store
@@ -59,7 +59,7 @@ def test_an_account_replays_no_plan(study: SmallStudy, monkeypatch: pytest.Monke
     body = {"kind": "mark_missing", "variable": "workers", "rule": "workers > 1", "missing": "refused"}
     with study.store.session() as session:
         session.add(PlanStep(questionnaire_id=1, body=STEP.write(body), created_by="x"))
-    monkeypatch.setattr(datasets, "apply_step", lambda *_: pytest.fail("the plan was replayed"))
+    monkeypatch.setattr(datasets, "apply_plan", lambda *_: pytest.fail("the plan was replayed"))
     with study.store.reading() as session:
         assert account_of(session, DataSets(study.store.files), study.study_id).in_data_set == 2
 

@@ -14,7 +14,7 @@ from hypothesis.stateful import RuleBasedStateMachine, invariant, precondition, 
 from polars.testing import assert_frame_equal
 from sqlalchemy import select
 
-from skavo.core.cleaning.plan import STEP
+from skavo.core.cleaning.steps import STEP
 from skavo.store.counters import counter, data_counter
 from skavo.store.database import Store, open_store
 from skavo.store.datasets import DataSets, Prepared
@@ -32,8 +32,9 @@ def same(left: Prepared, right: Prepared) -> None:
         for name, table in kept.items():
             assert table.layout == made[name].layout
             assert_frame_equal(table.frame, made[name].frame)
-    assert (left.step_ids, left.problems, left.failed) == (right.step_ids, right.problems, right.failed)
-    assert left.cleaned.changes == right.cleaned.changes
+    assert (left.cleaned.told, left.problems, left.failed) == (right.cleaned.told, right.problems, right.failed)
+    assert_frame_equal(left.cleaned.changes, right.cleaned.changes)
+    assert left.cleaned.problems == right.cleaned.problems
 
 
 class Desk(RuleBasedStateMachine):
@@ -134,7 +135,7 @@ def test_taking_back_two_steps_and_putting_one_back_gives_the_plan_that_stands(s
 
     def ids() -> list[int]:
         with store.reading() as session:
-            return sets.of(session, 1).step_ids
+            return [*sets.of(session, 1).cleaned.told]
 
     def switch(number: int, back: bool) -> None:
         with store.session() as session:

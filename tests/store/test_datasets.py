@@ -8,7 +8,7 @@ from typing import Any
 import polars as pl
 import pytest
 
-from skavo.core.cleaning.plan import STEP
+from skavo.core.cleaning.steps import STEP
 from skavo.store import datasets
 from skavo.store.database import Store
 from skavo.store.datasets import DataSets, Prepared, masked
@@ -68,9 +68,9 @@ def test_it_is_made_anew_only_where_something_counts_anew(
     made: list[int] = []
     real = DataSets._prepare
 
-    def counted(self: DataSets, session: Any, questionnaire_id: int) -> Prepared:
+    def counted(self: DataSets, session: Any, questionnaire_id: int, at: int) -> Prepared:
         made.append(questionnaire_id)
-        return real(self, session, questionnaire_id)
+        return real(self, session, questionnaire_id, at)
 
     monkeypatch.setattr(DataSets, "_prepare", counted)
     assert len(interviews(of(store, sets))) == len(interviews(of(store, sets))) == 2
@@ -130,7 +130,7 @@ def test_a_key_is_mended_before_it_is_matched(study: SmallStudy, store: Store, s
     bring_in(store, BY_ISLAND)
     prepared = of(store, sets)
     assert [row["isles_mayor"] for row in interviews(prepared)] == ["Bo", "Bo"]
-    assert len(prepared.step_ids) == 1
+    assert len(prepared.cleaned.told) == 1
 
 
 def test_a_join_that_no_longer_fits_is_named_and_takes_no_other_down(
@@ -164,8 +164,8 @@ def test_whoever_lacks_the_right_sees_neither_answers_nor_keys_nor_what_was_chan
     table = bring_in(store, BY_ISLAND)
     whole = of(store, sets)
     hidden = masked(whole)
-    assert [(c.before, c.after) for c in whole.cleaned.changes] == [("luma", "kesk")]
-    assert [(c.before, c.after) for c in hidden.cleaned.changes] == [(MASK, MASK)]
+    assert whole.cleaned.changes.select("before", "after").rows() == [("luma", "kesk")]
+    assert hidden.cleaned.changes.select("before", "after").rows() == [(MASK, MASK)]
     assert hidden.joins[table].unmatched_rows == [(2, MASK)] and whole.joins[table].unmatched_rows == [(2, "vint")]
     for kept in (hidden.raw, hidden.cleaned.data, hidden.data):
         assert "island" not in kept["interviews"].frame.columns

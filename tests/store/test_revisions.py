@@ -7,7 +7,7 @@ import json
 import pytest
 from sqlalchemy import select
 
-from skavo.core.cleaning.plan import STEP
+from skavo.core.cleaning.steps import STEP
 from skavo.store.database import Store
 from skavo.store.datasets import DataSets
 from skavo.store.handin import WAITS, count_revision, desk_edits

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
+import polars as pl
 import pytest
 
-from skavo.core.cleaning.plan import Change, Cleaned, Correct, MarkMissing, Recode, write_step
+from skavo.core.cleaning.plan import Cleaned
+from skavo.core.cleaning.steps import Correct, MarkMissing, Recode, write_step
+from skavo.core.cleaning.work import CHANGES
 from skavo.core.combining.join import JoinReport
 from skavo.core.dataset.flatten import without_sensitive
 from skavo.store.sensitive import MASK, Hidden, masked_changes, masked_report, masked_step
@@ -39,12 +42,13 @@ def test_sensitive_columns_go_with_their_kinds_of_missing_and_the_others_stay() 
 
 
 def test_changes_of_sensitive_variables_are_masked_and_the_others_are_not() -> None:
-    changes = [
-        Change(step=0, table="interviews", interview="0001", row=(), variable=v, before="a", after="b")
+    cells = [
+        {"step": 0, "table": "interviews", "interview": "0001", "row": [], "variable": v, "before": "a", "after": "b"}
         for v in ("name", "workers")
     ]
+    changes = pl.DataFrame(cells, schema=CHANGES)
     masked = masked_changes(Cleaned(data(), changes), HIDDEN)
-    assert [(c.variable, c.before, c.after) for c in masked.changes] == [("name", MASK, MASK), ("workers", "a", "b")]
+    assert masked.changes.select("variable", "before", "after").rows() == [("name", MASK, MASK), ("workers", "a", "b")]
     assert [c.variable for c in masked.data["interviews"].layout.columns] == ["workers"]
 
 

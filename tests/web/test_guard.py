@@ -12,7 +12,7 @@ import pytest
 from flask import Flask
 from sqlalchemy import select
 
-from skavo.core.cleaning.plan import Recode, write_step
+from skavo.core.cleaning.steps import Recode, write_step
 from skavo.core.estimation.tables import TableRequest, write_request
 from skavo.core.modules.module import MODULE
 from skavo.core.modules.shelf import READY

@@ -13,7 +13,7 @@ import pytest
 from flask import Flask
 from sqlalchemy import select
 
-from skavo.core.cleaning.plan import Correct, MarkMissing, Recode, write_step
+from skavo.core.cleaning.steps import Correct, MarkMissing, Recode, write_step
 from skavo.core.permissions import ROLES, granted
 from skavo.core.questionnaire.script import Script, ScriptCheck, write_script
 from skavo.core.sampling.plan import SamplePlan
@@ -230,7 +230,7 @@ def test_changes_findings_and_paradata_are_masked(app: Any, desk: Callable[[str]
     named = numbers(app, planted)
     plan = f"/api/questionnaires/{named['questionnaire_id']}/plan"
     analyst, manager = desk("analyst"), desk("data_manager")
-    masked, whole = analyst.answer("GET", f"{plan}/changes"), manager.answer("GET", f"{plan}/changes")
+    masked, whole = (who.answer("GET", f"{plan}/changes")["changes"] for who in (analyst, manager))
     assert [c["variable"] for c in masked] == [c["variable"] for c in whole] == ["name"]
     assert (masked[0]["before"], masked[0]["after"]) == ("•••", "•••")
     assert told(json.dumps(whole).encode()) != [] == told(json.dumps(masked).encode())

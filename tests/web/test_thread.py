@@ -189,21 +189,21 @@ def test_a_cleaned_value_can_say_who_when_why_from_what(manager: Desk) -> None:
         "reason": "Counted again",
     }
     preview = manager.answer("POST", "/api/questionnaires/1/plan/preview", {"step": step})
-    assert (preview["touched"], preview["changes"][0]["after"]) == (1, 7)
+    assert (preview["cells"], preview["changes"][0]["after"]) == (1, "7")
     before = len(manager.answer("GET", "/api/questionnaires/1/plan")["steps"])
     plan = manager.answer("POST", "/api/questionnaires/1/plan/steps", {"step": step})
     assert len(plan["steps"]) == before + 1
     edits = next(a for a in manager.answer("GET", "/api/interviews/4")["answers"] if a["variable"] == "workers")[
         "edits"
     ]
-    assert [(e["after"], e["by"], e["reason"]) for e in edits] == [(7, "Dora Maine", "Counted again")]
+    assert [(e["after"], e["by"], e["reason"]) for e in edits] == [("7", "Dora Maine", "Counted again")]
     kept = plan["steps"][-1]["id"]
-    manager.answer("DELETE", f"/api/questionnaires/1/plan/steps/{kept}")
+    out = manager.answer("DELETE", f"/api/questionnaires/1/plan/steps/{kept}")
     assert (
         next(a for a in manager.answer("GET", "/api/interviews/4")["answers"] if a["variable"] == "workers")["edits"]
         == []
     )
-    manager.answer("POST", f"/api/questionnaires/1/plan/steps/{kept}/restore")
+    manager.answer("POST", "/api/questionnaires/1/plan/undo", {"state": out["state"]})
     assert len(manager.answer("GET", "/api/questionnaires/1/plan")["steps"]) == before + 1
 
 

@@ -15,7 +15,7 @@ from zoneinfo import ZoneInfo
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from skavo.core.cleaning.plan import STEP
+from skavo.core.cleaning.steps import STEP
 from skavo.core.estimation.tables import TABLE
 from skavo.core.fieldwork.profile import FieldProfile
 from skavo.core.permissions import granted

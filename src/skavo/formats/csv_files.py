@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import zipfile
+from collections.abc import Iterable, Sequence
 from datetime import date, datetime, time
 from typing import Any
 
@@ -30,11 +31,16 @@ def csv_tables(data: DataSet, options: ExtractOptions) -> dict[str, str]:
 
 def _table_text(table: Table, options: ExtractOptions) -> str:
     fields = fields_of(table, options)
+    rows = ([shown_cell(field, i, options) for field in fields] for i in range(table.frame.height))
+    return rows_text(headings(fields, options), rows)
+
+
+def rows_text(heading: list[str], rows: Iterable[Sequence[Any]]) -> str:
+    """The text of a .csv file with a heading and rows of plain values."""
     text = io.StringIO(newline="")
     writer = csv.writer(text, lineterminator="\r\n")
-    writer.writerow([safe_text(h) for h in headings(fields, options)])
-    for i in range(table.frame.height):
-        writer.writerow([_cell(shown_cell(field, i, options)) for field in fields])
+    writer.writerow([safe_text(h) for h in heading])
+    writer.writerows([_cell(value) for value in row] for row in rows)
     return "\ufeff" + text.getvalue()
 
 

@@ -1,32 +1,20 @@
-"""The clean station: steps tried before they are kept, replayed, taken back."""
+"""The clean station: what the data set holds, what a step would do to it, what the plan has changed."""
 
 from __future__ import annotations
 
-from dataclasses import asdict
-from datetime import datetime
-from typing import Any
+import polars as pl
+from pydantic import BaseModel, Field
 
-from pydantic import BaseModel
-from sqlalchemy import func, select
-from sqlalchemy.orm import Session
-
-from skavo.core.cleaning.plan import (
-    Change,
-    Cleaned,
-    Correct,
-    MarkMissing,
-    Recode,
-    Step,
-    apply_plan,
-    read_step,
-    write_step,
-)
+from skavo.core.cleaning.figures import figures_of
+from skavo.core.cleaning.naming import made_by
+from skavo.core.cleaning.plan import apply_step
+from skavo.core.cleaning.steps import AnyStep, Dictionary, Step
 from skavo.core.dataset.flatten import DataSet
-from skavo.core.dataset.layout import label_in
+from skavo.core.dataset.layout import MISSING_WORDS, label_in
+from skavo.formats.csv_files import rows_text
 from skavo.services.desk import Desk
-from skavo.services.found import the_questionnaire
+from skavo.services.plans import MOST_UNMET, TRIED, work_before
 from skavo.store.datasets import plan_of
-from skavo.store.models import PlanStep, now
 from skavo.store.sensitive import masked_step
 
 MOST_SHOWN = 200
@@ -48,39 +36,69 @@ class VariableOut(BaseModel):
 
 
 class ChangeOut(BaseModel):
+    """A changed cell: texts as they are shown, and why there is none."""
+
     step: int
     table: str
     interview: str
     row: list[str]
     variable: str
-    before: Any
-    after: Any
+    before: str | None
+    before_why: str | None
+    after: str | None
+    after_why: str | None
 
 
-class StepOut(BaseModel):
-    id: int
-    body: Step
-    created_at: datetime
-    created_by: str
-    touched: int
-    problem: str
+class LeftOutOut(BaseModel):
+    step: int
+    table: str
+    interview: str
+    row: list[str]
+    copy_of: str | None
 
 
-class PlanOut(BaseModel):
-    steps: list[StepOut]
-    interviews: int
+class ChangesOut(BaseModel):
+    """`changes` and `left_out` are the first of so many."""
+
     cells: int
-    removed: int
+    changes: list[ChangeOut]
+    rows: int
+    left_out: list[LeftOutOut]
+
+
+class ChangesQuery(BaseModel):
+    """Which changes are meant: of a step, a variable, an interview; all of them otherwise."""
+
+    step: int | None = None
+    variable: str = ""
+    interview: str = ""
+    offset: int = Field(default=0, ge=0)
+    limit: int = Field(default=MOST_SHOWN, ge=1, le=MOST_CHANGES)
+
+
+class FiguresOut(BaseModel):
+    base: int
+    values: dict[str, int]
+    missing: dict[str, int]
+    mean: float | None
+    median: float | None
+    lowest: float | None
+    highest: float | None
 
 
 class Preview(BaseModel):
-    """What a step would touch on top of the plan as it stands: its changes, and the counts of values before and after."""
+    """What a step would do on top of the steps before it, and its variable in figures before and after."""
 
-    touched: int
+    cells: int
+    rows: int
     interviews: int
     changes: list[ChangeOut]
-    before: dict[str, int]
-    after: dict[str, int]
+    left_out: list[LeftOutOut]
+    made: list[str]
+    unmet: dict[str, int]
+    by_rows: int
+    before: FiguresOut | None
+    after: FiguresOut | None
 
 
 def list_variables(desk: Desk, questionnaire_id: int) -> list[VariableOut]:
@@ -103,95 +121,90 @@ def variables_of(data: DataSet) -> list[VariableOut]:
     ]  # fmt: skip
 
 
-def show_plan(desk: Desk, questionnaire_id: int) -> PlanOut:
-    """The plan as it stands, with what each step touches."""
+def preview_step(
+    desk: Desk, questionnaire_id: int, step: Step, after: int | None = None, instead_of: int | None = None
+) -> Preview:
+    """What `step` would do, behind another step or in the place of one; nothing is kept."""
     with desk.store.reading() as session:
-        return _plan(desk, session, questionnaire_id)
-
-
-def _plan(desk: Desk, session: Session, questionnaire_id: int) -> PlanOut:
-    prepared = desk.data(session, questionnaire_id)
-    removed = select(func.count()).where(
-        PlanStep.questionnaire_id == questionnaire_id, PlanStep.removed_at.is_not(None)
-    )
-    steps, hidden = [], desk.hides(session, questionnaire_id)
-    for step in plan_of(session, questionnaire_id):
-        fits = step.id in prepared.step_ids
-        touched = prepared.cleaned.touched(prepared.step_ids.index(step.id)) if fits else 0
-        steps.append(
-            StepOut(
-                id=step.id, body=read_step(masked_step(step.body, hidden)), created_at=step.created_at, created_by=step.created_by,
-                touched=touched, problem=prepared.problems.get(-step.id, ""),
-            )
-        )  # fmt: skip
-    changes = prepared.cleaned.changes
-    return PlanOut(
-        steps=steps, interviews=len({c.interview for c in changes}), cells=len(changes),
-        removed=session.scalar(removed) or 0,
+        prepared = desk.data(session, questionnaire_id)
+        steps = plan_of(session, questionnaire_id)
+    work = work_before(prepared, steps, after=after, instead_of=instead_of)
+    tried = apply_step(work, TRIED, step)
+    changes = tried.changes.filter(pl.col("step") == TRIED)
+    left_out = tried.left_out.filter(pl.col("step") == TRIED)
+    touched = pl.concat([changes["interview"], left_out["interview"]]).n_unique()
+    tells = tried.told[TRIED]
+    variable = _about(step)
+    return Preview(
+        cells=changes.height, rows=left_out.height, interviews=touched, changes=_changes(changes.head(MOST_SHOWN)),
+        left_out=_left_out(left_out.head(MOST_SHOWN)), made=tells.made,
+        unmet=dict(list(tells.unmet.items())[:MOST_UNMET]), by_rows=tells.by_rows,
+        before=_figures(work.data, variable), after=_figures(tried.data, variable or next(iter(tells.made), "")),
     )  # fmt: skip
 
 
-def preview_step(desk: Desk, questionnaire_id: int, step: Step) -> Preview:
-    """What `step` would touch; nothing is kept."""
+def _about(step: AnyStep) -> str:
+    """The variable whose cells a step changes."""
+    return step.into if isinstance(step, Dictionary) else getattr(step, "variable", "") if not made_by(step) else ""
+
+
+def _figures(data: DataSet, variable: str) -> FiguresOut | None:
+    found = figures_of(data, variable)
+    return FiguresOut.model_validate(found, from_attributes=True) if found is not None else None
+
+
+def _changes(frame: pl.DataFrame) -> list[ChangeOut]:
+    return [ChangeOut.model_validate(row) for row in frame.iter_rows(named=True)]
+
+
+def _left_out(frame: pl.DataFrame) -> list[LeftOutOut]:
+    return [LeftOutOut.model_validate(row) for row in frame.iter_rows(named=True)]
+
+
+def list_changes(desk: Desk, questionnaire_id: int, query: ChangesQuery) -> ChangesOut:
+    """Cells that the plan changed and rows that it left out, in the order of the plan."""
     with desk.store.reading() as session:
-        data = desk.data(session, questionnaire_id).cleaned.data
-    return _preview(data, apply_plan(data, [step]), step)
+        cleaned = desk.data(session, questionnaire_id).cleaned
+    changes, left_out = _narrowed(cleaned.changes, query), _narrowed(cleaned.left_out, query)
+    if query.variable:
+        left_out = left_out.clear()
+    return ChangesOut(
+        cells=changes.height, changes=_changes(changes.slice(query.offset, query.limit)), rows=left_out.height,
+        left_out=_left_out(left_out.slice(query.offset, query.limit)),
+    )  # fmt: skip
 
 
-def _preview(data: DataSet, after: Cleaned, step: Recode | Correct | MarkMissing) -> Preview:
-    changes = after.changes
-    return Preview(
-        touched=len(changes),
-        interviews=len({c.interview for c in changes}),
-        changes=[_change(c) for c in changes[:MOST_SHOWN]],
-        before=_values(data, step.variable),
-        after=_values(after.data, step.variable),
-    )
+def _narrowed(frame: pl.DataFrame, query: ChangesQuery) -> pl.DataFrame:
+    if query.step is not None:
+        frame = frame.filter(pl.col("step") == query.step)
+    if query.variable and "variable" in frame.columns:
+        frame = frame.filter(pl.col("variable") == query.variable)
+    return frame.filter(pl.col("interview") == query.interview) if query.interview else frame
 
 
-def _change(change: Change) -> ChangeOut:
-    return ChangeOut(**{**asdict(change), "row": list(change.row)})
-
-
-def _values(data: DataSet, variable: str) -> dict[str, int]:
-    """The commonest values of a variable, and its kinds of missing, with their counts."""
-    for table in data.values():
-        if table.layout.column(variable) is None:
-            continue
-        reasons = table.frame[f"{variable}?"].drop_nulls().value_counts(sort=True).iter_rows()
-        values = table.frame[variable].drop_nulls()
-        counts = {} if values.dtype.is_nested() else dict(values.value_counts(sort=True).head(12).iter_rows())
-        return {**{str(k): n for k, n in counts.items()}, **{f"[{k}]": n for k, n in reasons}}
-    return {}
-
-
-def keep_step(desk: Desk, questionnaire_id: int, step: Step) -> PlanOut:
-    """Add a step at the end of the plan; one that does not fit the data set is refused."""
-    with desk.store.reading() as session:
-        apply_plan(desk.data(session, questionnaire_id).cleaned.data, [step])
-    with desk.store.session() as session:
-        study_id = the_questionnaire(session, questionnaire_id).study_id
-        session.add(PlanStep(questionnaire_id=questionnaire_id, body=write_step(step), **desk.signed()))
-        session.add(desk.event(study_id, "cleaning step kept", kind=step.kind, variable=step.variable))
-    return show_plan(desk, questionnaire_id)
-
-
-def switch_step(desk: Desk, questionnaire_id: int, step_id: int, *, removed: bool) -> PlanOut:
-    """Take a step back or put it back; doing so twice changes nothing."""
-    with desk.store.session() as session:
-        study_id = the_questionnaire(session, questionnaire_id).study_id
-        step = session.get_one(PlanStep, step_id)
-        if (step.removed_at is not None) is not removed:
-            step.removed_at = now() if removed else None
-            kind = "cleaning step taken back" if removed else "cleaning step put back"
-            detail = {"kind": step.body["kind"], "variable": step.body["variable"]}
-            session.add(desk.event(study_id, kind, **detail))
-    return show_plan(desk, questionnaire_id)
-
-
-def list_changes(desk: Desk, questionnaire_id: int) -> list[ChangeOut]:
-    """Every cell that the plan changed, in the order of the plan; `step` is the step's id."""
+def changes_file(desk: Desk, questionnaire_id: int, query: ChangesQuery) -> str:
+    """All changes that are meant as a .csv file, with the number of each step in the plan, its kind and its reason."""
     with desk.store.reading() as session:
         prepared = desk.data(session, questionnaire_id)
-    changes = prepared.cleaned.changes[:MOST_CHANGES]
-    return [_change(c).model_copy(update={"step": prepared.step_ids[c.step]}) for c in changes]
+        steps = plan_of(session, questionnaire_id)
+    bodies = [masked_step(step.body, prepared.hidden_from) for step in steps]
+    about = pl.DataFrame(
+        {
+            "step": [step.id for step in steps], "number": list(range(1, len(steps) + 1)),
+            "kind": [body["kind"] for body in bodies], "reason": [body.get("reason", "") for body in bodies],
+            "by": [step.created_by for step in steps],
+        },
+        schema_overrides={"step": pl.Int64},
+    )  # fmt: skip
+    changes = _narrowed(prepared.cleaned.changes, query)
+    rows = changes.join(about, on="step", how="left", maintain_order="left")
+    texts = rows.select(
+        pl.col("number").alias("step"), "kind", "table", "interview", pl.col("row").list.join(" / "), "variable",
+        _cell("before"), _cell("after"), "reason", "by",
+    )  # fmt: skip
+    return rows_text(texts.columns, texts.iter_rows())
+
+
+def _cell(side: str) -> pl.Expr:
+    words = pl.col(f"{side}_why").cast(pl.String).replace(MISSING_WORDS)
+    return pl.coalesce(side, pl.format("[{}]", words)).alias(side)

@@ -9,7 +9,8 @@ from pydantic import BaseModel, Field, ValidationError
 from sqlalchemy import select
 from sqlalchemy.orm import Session, defer
 
-from skavo.core.cleaning.plan import Change, history_of
+from skavo.core.cleaning.plan import history_of
+from skavo.core.dataset.layout import MISSING_WORDS
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.paths import find_part
 from skavo.core.interview.screens import OverviewLine
@@ -349,21 +350,27 @@ def _edits(desk: Desk, session: Session, interview: Interview) -> dict[str, list
     prepared = desk.data(session, interview.questionnaire_id)
     steps = {step.id: step for step in plan_of(session, interview.questionnaire_id)}
     found: dict[str, list[dict[str, Any]]] = {}
-    for change in history_of(prepared.cleaned.changes, interview.key):
-        step = steps[prepared.step_ids[change.step]]
+    for change in history_of(prepared.cleaned, interview.key).iter_rows(named=True):
+        step = steps[change["step"]]
         found.setdefault(_path_of(change), []).append(
             {
-                "step": step.id, "kind": step.body["kind"], "before": change.before, "after": change.after,
-                "by": step.created_by, "at": step.created_at, "reason": step.body.get("reason", ""),
+                "step": step.id, "kind": step.body["kind"], "before": _cell(change, "before"),
+                "after": _cell(change, "after"), "by": step.created_by, "at": step.created_at,
+                "reason": step.body.get("reason", ""),
             }
         )  # fmt: skip
     return found
 
 
-def _path_of(change: Change) -> str:
+def _cell(change: dict[str, Any], side: str) -> str:
+    reason = change[f"{side}_why"]
+    return MISSING_WORDS[reason] if reason else change[side]
+
+
+def _path_of(change: dict[str, Any]) -> str:
     """The path of a changed cell; nested rosters name the innermost only once, as the table does."""
-    around = [change.table, *change.row] if change.row else []
-    return "/".join([*around, change.variable])
+    around = [change["table"], *change["row"]] if change["row"] else []
+    return "/".join([*around, change["variable"]])
 
 
 def _neighbour(desk: Desk, session: Session, interview: Interview, *, before: bool) -> int | None:

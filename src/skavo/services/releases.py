@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from skavo.core.cleaning.plan import read_step, write_step
+from skavo.core.cleaning.steps import read_step, write_step
 from skavo.core.dataset.renamed import Renaming, renaming
 from skavo.core.estimation.tables import read_request, write_request
 from skavo.core.interview.kinds import KINDS

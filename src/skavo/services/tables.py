@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
+import polars as pl
 from pydantic import BaseModel, ConfigDict, ValidationError
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -83,8 +84,9 @@ def show_behind(desk: Desk, questionnaire_id: int, figure: Figure) -> Behind:
     """What a figure was made of."""
     prepared, request = _data(desk, questionnaire_id), figure.request
     keys = interviews_behind(prepared.data, request, figure.row, figure.column)
-    named, wanted = {request.variable, request.by, request.across}, {*keys}
-    cleaned = sum(1 for c in prepared.cleaned.changes if c.variable in named and c.interview in wanted)
+    named = [name for name in (request.variable, request.by, request.across) if name]
+    of_figure = pl.col("variable").is_in(named) & pl.col("interview").is_in(keys)
+    cleaned = prepared.cleaned.changes.filter(of_figure).height
     with desk.store.reading() as session:
         releases = select(Release).where(Release.questionnaire_id == questionnaire_id).order_by(Release.number)
         wordings = [

@@ -17,7 +17,7 @@ from skavo.store.models import Counter, Interview, OutsideTable, PlanStep, Relea
 # What of each kind of row a data set is made from.
 _WATCHED: dict[type, frozenset[str]] = {
     Interview: frozenset({"questionnaire_id", "number", "state", "practice", "problem", "laid_at"}),
-    PlanStep: frozenset({"questionnaire_id", "body", "removed_at"}),
+    PlanStep: frozenset({"questionnaire_id", "body", "removed_at", "position", "off"}),
     OutsideTable: frozenset({"questionnaire_id", "name", "file_hash", "joined"}),
     Release: frozenset({"questionnaire_id", "number", "compiled"}),
 }

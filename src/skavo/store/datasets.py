@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict, defaultdict
-from dataclasses import dataclass, replace
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
 from io import BytesIO
 from pathlib import Path
 from typing import Any
@@ -13,7 +14,8 @@ import polars as pl
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from skavo.core.cleaning.plan import Cleaned, apply_step, read_step
+from skavo.core.cleaning.plan import Cleaned, apply_plan
+from skavo.core.cleaning.steps import AnyStep, read_step
 from skavo.core.combining.join import JoinReport, join_outside
 from skavo.core.dataset.flatten import DataSet, without_sensitive
 from skavo.core.errors import SkavoError
@@ -22,7 +24,7 @@ from skavo.store.files import read_file
 from skavo.store.models import OutsideTable, PlanStep
 from skavo.store.raw_frames import RawDataSet, RawFrames
 from skavo.store.registers import Registers
-from skavo.store.sensitive import Hidden, flagged, hidden_of, masked_changes, masked_report
+from skavo.store.sensitive import Hidden, flagged, hidden_of, masked_changes, masked_report, with_made
 
 _KEPT_IN_MEMORY = 6
 
@@ -31,20 +33,22 @@ _KEPT_IN_MEMORY = 6
 class Prepared:
     """`raw` as handed in, `cleaned` by the plan, `data` with the joins on top: a key is mended before it is matched.
 
-    `problems` names what no longer fits: joins by the id of their table, steps by their id with a minus. `failed` are
+    `problems` names the joins that no longer fit, by the id of their table; those of steps are in `cleaned`. `failed` are
     the keys of interviews that do not fit into the tables, `keys` the variable that each table is joined by. `hidden` is
-    what is sensitive now.
+    what is sensitive now, `at` the revision: the counter of all that the data set is made from.
+    `hidden_from` is what of it whoever asked may not see.
     """
 
+    at: int
     raw: DataSet
     cleaned: Cleaned
     data: DataSet
-    step_ids: list[int]
     joins: dict[int, JoinReport]
     problems: dict[int, str]
     failed: frozenset[str]
     keys: dict[int, str]
     hidden: Hidden
+    hidden_from: Hidden = field(default_factory=Hidden)
 
 
 class DataSets:
@@ -59,6 +63,7 @@ class DataSets:
         # A large questionnaire keeps nobody waiting who asks for another one.
         self._turns: defaultdict[int, threading.Lock] = defaultdict(threading.Lock)
         self._lock = threading.Lock()
+        self._made: OrderedDict[tuple[Any, ...], Any] = OrderedDict()
 
     def of(self, session: Session, questionnaire_id: int) -> Prepared:
         """The data set as it stands: accepted, arrived and sent-back interviews, never practice or set aside.
@@ -69,7 +74,7 @@ class DataSets:
         with self._turn(questionnaire_id):
             at = counter(session, data_counter(questionnaire_id))
             known = self._kept.get(questionnaire_id)
-            now = known if known and known[0] == at else (at, self._prepare(session, questionnaire_id))
+            now = known if known and known[0] == at else (at, self._prepare(session, questionnaire_id, at))
             # Whoever began reading earlier sees an older data set; it does not replace a newer one.
             if known is None or known[0] <= at:
                 self._keep(questionnaire_id, now)
@@ -102,13 +107,18 @@ class DataSets:
     def problems(self, questionnaire_id: int) -> int:
         """How many steps and joins no longer fit, as of the data set used last; 0 where none was used yet."""
         known = self._kept.get(questionnaire_id)
-        return len(known[1].problems) if known else 0
+        return len(known[1].problems) + len(known[1].cleaned.problems) if known else 0
 
-    def _prepare(self, session: Session, questionnaire_id: int) -> Prepared:
+    def unmet(self, questionnaire_id: int) -> int:
+        """How many texts the dictionaries of the plan have not met, as of the data set used last."""
+        known = self._kept.get(questionnaire_id)
+        return sum(len(told.unmet) for told in known[1].cleaned.told.values()) if known else 0
+
+    def _prepare(self, session: Session, questionnaire_id: int, at: int) -> Prepared:
         laid = self._laid_out(session, questionnaire_id)
         raw = laid.data
         problems: dict[int, str] = {}
-        cleaned, step_ids = _clean(raw, plan_of(session, questionnaire_id), problems)
+        cleaned = apply_plan(raw, steps_on(session, questionnaire_id))
         data, joins = cleaned.data, {}
         keys: dict[int, str] = {}
         for outside in outside_tables(session, questionnaire_id):
@@ -118,7 +128,20 @@ class DataSets:
                     keys[outside.id] = outside.joined["variable"]
                 except SkavoError as error:
                     problems[outside.id] = error.message
-        return Prepared(raw, cleaned, data, step_ids, joins, problems, laid.failed, keys, Hidden())
+        return Prepared(at, raw, cleaned, data, joins, problems, laid.failed, keys, Hidden())
+
+    def remembered(self, key: tuple[Any, ...], make: Callable[[], Any]) -> Any:
+        """What was made of a data set before, by whatever it depends on; made now, and kept for a while, otherwise."""
+        with self._lock:
+            if key in self._made:
+                self._made.move_to_end(key)
+                return self._made[key]
+        found = make()
+        with self._lock:
+            self._made[key] = found
+            while len(self._made) > _KEPT_IN_MEMORY:
+                self._made.popitem(last=False)
+        return found
 
     def join(self, data: DataSet, outside: OutsideTable, how: dict[str, Any]) -> tuple[DataSet, JoinReport]:
         """`how` is {variable, key, take}."""
@@ -133,17 +156,17 @@ class DataSets:
 def _flagged(prepared: Prepared, hidden: Hidden) -> Prepared:
     """With the marks of sensitive columns as they are now: a mark needs no interview to be laid out again."""
     cleaned = replace(prepared.cleaned, data=flagged(prepared.cleaned.data, hidden))
+    data = flagged(prepared.data, hidden)
     return replace(
-        prepared, raw=flagged(prepared.raw, hidden), cleaned=cleaned, data=flagged(prepared.data, hidden),
-        hidden=hidden,
-    )  # fmt: skip
+        prepared, raw=flagged(prepared.raw, hidden), cleaned=cleaned, data=data, hidden=with_made(hidden, data)
+    )
 
 
 def masked(prepared: Prepared) -> Prepared:
     """As somebody may see it who lacks the right to sensitive answers."""
     hidden = prepared.hidden
     return replace(
-        prepared, raw=without_sensitive(prepared.raw), cleaned=masked_changes(prepared.cleaned, hidden),
+        prepared, hidden_from=hidden, raw=without_sensitive(prepared.raw), cleaned=masked_changes(prepared.cleaned, hidden),
         data=without_sensitive(prepared.data),
         joins={
             table: masked_report(report) if prepared.keys.get(table, "") in hidden.variables else report
@@ -157,23 +180,14 @@ def _only_reads(session: Session) -> None:
         raise RuntimeError("Data sets are read in Store.reading().")
 
 
-def _clean(raw: DataSet, steps: list[PlanStep], problems: dict[int, str]) -> tuple[Cleaned, list[int]]:
-    """The plan replayed; a step that no longer fits is left out and its problem written down."""
-    cleaned = Cleaned(raw, [])
-    ids: list[int] = []
-    for step in steps:
-        try:
-            cleaned = apply_step(cleaned, read_step(step.body), len(ids))
-        except SkavoError as error:
-            problems[-step.id] = error.message
-        else:
-            ids.append(step.id)
-    return cleaned, ids
+def steps_on(session: Session, questionnaire_id: int) -> list[tuple[int, AnyStep]]:
+    """The steps of the plan that are not switched off, as they are replayed."""
+    return [(step.id, read_step(step.body)) for step in plan_of(session, questionnaire_id) if not step.off]
 
 
 def plan_of(session: Session, questionnaire_id: int) -> list[PlanStep]:
     query = select(PlanStep).where(PlanStep.questionnaire_id == questionnaire_id, PlanStep.removed_at.is_(None))
-    return list(session.scalars(query.order_by(PlanStep.id)))
+    return list(session.scalars(query.order_by(PlanStep.position, PlanStep.id)))
 
 
 def outside_tables(session: Session, questionnaire_id: int) -> list[OutsideTable]:

@@ -194,7 +194,7 @@ def desk_edits(session: Session, interview: Interview) -> list[PlanStep]:
     if interview.questionnaire_id is None:
         return []
     plan = select(PlanStep).where(
-        PlanStep.questionnaire_id == interview.questionnaire_id, PlanStep.removed_at.is_(None)
+        PlanStep.questionnaire_id == interview.questionnaire_id, PlanStep.removed_at.is_(None), PlanStep.off.is_(False)
     )
     corrections = plan.where(
         PlanStep.body["kind"].as_string() == "correct", PlanStep.body["interview"].as_string() == interview.key

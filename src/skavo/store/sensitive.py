@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Any
 
+import polars as pl
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from skavo.core.cleaning.plan import Cleaned
 from skavo.core.combining.join import JoinReport, joined_name
 from skavo.core.dataset.flatten import DataSet, Table, without_sensitive
-from skavo.core.dataset.layout import TableLayout, layout_of
+from skavo.core.dataset.layout import Column, TableLayout, layout_of
 from skavo.core.dataset.pieces import PIECES
 from skavo.core.interview.release import PartSpec
 from skavo.core.interview.release import Release as EngineRelease
@@ -90,17 +92,32 @@ def flagged(data: DataSet, hidden: Hidden) -> DataSet:
 def _flagged(table: Table, hidden: Hidden) -> TableLayout:
     return replace(
         table.layout,
-        columns=tuple(
-            replace(c, sensitive=c.sensitive or c.part_id in hidden.ids or c.origin in hidden.tables)
-            for c in table.layout.columns
-        ),
+        columns=tuple(replace(c, sensitive=c.sensitive or _tells(c, hidden)) for c in table.layout.columns),
     )
+
+
+def _tells(column: Column, hidden: Hidden) -> bool:
+    """Whether what stands in a column comes from something sensitive, by whichever steps."""
+    return not hidden.ids.isdisjoint({column.part_id, *column.sources}) or column.origin in hidden.tables
+
+
+def with_made(hidden: Hidden, data: DataSet) -> Hidden:
+    """What is hidden, with the variables that steps have made or renamed."""
+    names = {c.variable for table in data.values() for c in table.layout.columns if c.sensitive}
+    return replace(hidden, variables=hidden.variables | names)
 
 
 def masked_changes(cleaned: Cleaned, hidden: Hidden) -> Cleaned:
     """What the plan changed, with the values of sensitive variables hidden."""
-    changes = [replace(c, before=MASK, after=MASK) if hidden.has(c.variable) else c for c in cleaned.changes]
-    return replace(cleaned, data=without_sensitive(cleaned.data), changes=changes)
+    is_hidden = pl.col("variable").is_in(list(hidden.variables))
+    masks = [pl.when(is_hidden).then(pl.lit(MASK)).otherwise(name).alias(name) for name in ("before", "after")]
+    blanks = [pl.when(~is_hidden).then(name).alias(name) for name in ("before_why", "after_why")]
+    changes = cleaned.changes.with_columns(*masks, *blanks)
+    told = {
+        step: replace(tells, unmet={MASK: len(tells.unmet)} if tells.unmet else {})
+        for step, tells in cleaned.told.items()
+    }
+    return replace(cleaned, data=without_sensitive(cleaned.data), changes=changes, told=told)
 
 
 def masked_report(report: JoinReport) -> JoinReport:
@@ -114,9 +131,34 @@ def masked_report(report: JoinReport) -> JoinReport:
     )
 
 
+# What a step says of answers, besides the variables that it names.
+_SAYS = {
+    "mapping", "value", "rule", "reason", "formula", "words", "codes", "factors", "label", "replaces", "by_hand", "rows",
+    "interviews", "but", "apart",
+}  # fmt: skip
+
+
 def masked_step(body: dict[str, Any], hidden: Hidden) -> dict[str, Any]:
     """A step of the plan as it is kept, without what it says of sensitive answers: codes, values, rules, reasons."""
-    if not hidden.has(body.get("variable", "")) and not hidden.is_read_by(str(body.get("rule", ""))):
+    if not any(hidden.is_read_by(text) for text in _texts_in(body)):
         return body
-    hides: dict[str, Any] = {"mapping": {MASK: MASK}, "value": MASK, "rule": MASK, "reason": MASK}
-    return {name: hides.get(name, value) for name, value in body.items()}
+    return {name: _masked(value) if name in _SAYS else _without_limits(name, value) for name, value in body.items()}
+
+
+def _masked(value: Any) -> Any:
+    if isinstance(value, dict):
+        return {MASK: MASK} if value else {}
+    return [] if isinstance(value, list) else MASK if value not in ("", None) else value
+
+
+def _without_limits(name: str, value: Any) -> Any:
+    return [{"code": MASK, "label": "", "below": None}] if name == "classes" else value
+
+
+def _texts_in(value: Any) -> Iterator[str]:
+    if isinstance(value, str):
+        yield value
+    elif isinstance(value, dict):
+        yield from (text for piece in value.items() for part in piece for text in _texts_in(part))
+    elif isinstance(value, list):
+        yield from (text for part in value for text in _texts_in(part))

@@ -71,8 +71,20 @@ const TOLD: Record<string, (detail: Detail) => string> = {
       kind: text(detail.kind).replace('_', ' '),
       variable: text(detail.variable),
     }),
+  'cleaning step taken out': (detail) => t('logbook.tookBackCleaningStep', { variable: text(detail.variable) }),
   'cleaning step taken back': (detail) => t('logbook.tookBackCleaningStep', { variable: text(detail.variable) }),
-  'cleaning step put back': (detail) => t('logbook.putBackCleaningStep', { variable: text(detail.variable) }),
+  'cleaning step changed': (detail) =>
+    t('logbook.changedCleaningStep', { kind: text(detail.kind), variable: text(detail.variable) }),
+  'cleaning step moved': (detail) => t('logbook.movedCleaningStep', { variable: text(detail.variable) }),
+  'cleaning step switched off': (detail) =>
+    t('logbook.switchedCleaningStepOff', { kind: text(detail.kind), variable: text(detail.variable) }),
+  'cleaning step switched on': (detail) =>
+    t('logbook.switchedCleaningStepOn', { kind: text(detail.kind), variable: text(detail.variable) }),
+  'cleaning step put back': (detail) =>
+    t('logbook.switchedCleaningStepOn', { kind: text(detail.kind), variable: text(detail.variable) }),
+  'cleaning step remarked': (detail) => t('logbook.remarkedCleaningStep', { variable: text(detail.variable) }),
+  'cleaning undone': () => t('logbook.undidCleaning'),
+  'cleaning done again': () => t('logbook.didCleaningAgain'),
   'outside table brought in': (detail) =>
     t('logbook.broughtRows', { name: text(detail.name), rows: text(detail.rows) }),
   'visits made': (detail) => t('logbook.visitsMade', { name: text(detail.name), visits: text(detail.visits) }),

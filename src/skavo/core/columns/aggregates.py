@@ -18,12 +18,10 @@ if TYPE_CHECKING:
 _UNKNOWN = 2
 
 
-def aggregate(
-    c: Compiler, name: str, rosters: list[int], depth: int, value: Tree | None, where: Tree | None
-) -> Value:
+def aggregate(c: Compiler, name: str, rosters: list[int], depth: int, value: Tree | None, where: Tree | None) -> Value:
     """An aggregate of the rows of `rosters` below the row `depth` deep, of those where `where` is a definite yes."""
     inner = c.inside(rosters, depth)
-    condition = inner.expr(where) if where is not None else pl.lit(True)  # noqa: FBT003 - a literal of polars
+    condition = inner.expr(where) if where is not None else pl.lit(True)
     column = f"{name} {rosters} {depth} {value} {where}"
     if name in _TESTS:
         rows = inner.place.frame.with_columns(up=inner.place.up(depth), value=condition)

@@ -80,12 +80,12 @@ def _known(c: Compiler, tree: Tree, wanted: bool) -> Value:
 
 def _is_there(value: Value) -> pl.Expr:
     if isinstance(value, Duration):
-        return pl.lit(True)  # noqa: FBT003 - a literal of polars
+        return pl.lit(True)
     if isinstance(value, Number):
         if value.plain is not None:
             return value.plain.is_not_null()
         x = value.ratio()
-        return x.num.is_not_null() & (x.den.is_not_null() if isinstance(x.den, pl.Expr) else pl.lit(True))  # noqa: FBT003
+        return x.num.is_not_null() & (x.den.is_not_null() if isinstance(x.den, pl.Expr) else pl.lit(True))
     return value.is_not_null()
 
 

@@ -28,7 +28,7 @@ MOST_EXACT = 2**53
 _MOST_DIGITS, _MOST_PLACES = 15, 9
 
 
-class RowByRow(Exception):  # noqa: N818 - no error: a way to go
+class RowByRow(Exception):
     """A form that has no exact counterpart over columns: the engine goes through the rows."""
 
 
@@ -98,7 +98,7 @@ def _column_ratio(column: pl.Expr, values: pl.Series) -> Ratio:
 
 def _most(values: pl.Series) -> int:
     low, high = values.min(), values.max()
-    return max(abs(int(low)), abs(int(high))) if low is not None and high is not None else 0  # type: ignore[arg-type, call-overload]
+    return max(abs(int(low)), abs(int(high))) if low is not None and high is not None else 0  # type: ignore[arg-type]
 
 
 def add(a: Number, b: Number) -> Number:
@@ -221,14 +221,14 @@ def extreme(op: str, numbers: list[Number]) -> Number:
 
 def _either(op: str, a: Number, b: Number) -> Number:
     first_missing = a.plain.is_null() if a.plain is not None else a.ratio().num.is_null()
-    takes_second = first_missing | compare(op, b, a).fill_null(False)  # noqa: FBT003 - the value to fill in
+    takes_second = first_missing | compare(op, b, a).fill_null(False)
     return choose(takes_second, b, a)
 
 
 def as_float(a: Number) -> tuple[pl.Expr, pl.Expr]:
     """As floating-point numbers, each the nearest there is; and where that is not certain."""
     if a.plain is not None:
-        return a.plain.cast(pl.Float64), pl.lit(False)  # noqa: FBT003 - a literal of polars
+        return a.plain.cast(pl.Float64), pl.lit(False)
     x = a.ratio()
     # By a literal polars would multiply with its inverse, which is not the nearest number.
     den = (x.num * 0 + _lit(x.den) if isinstance(x.den, int) else x.den).cast(pl.Float64)
@@ -339,6 +339,5 @@ def _constant(x: Ratio) -> int:
 
 def exact(value: Any) -> Any:
     """A cell as rules read it: a floating-point number as the shortest decimal that stands for it."""
-    from skavo.core.rules.values import tidy  # noqa: PLC0415
 
     return tidy(Decimal(repr(value))) if isinstance(value, float) else value

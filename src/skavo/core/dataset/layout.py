@@ -33,7 +33,8 @@ class Column:
     """A variable. `measure` says how it is stored: number, text, date, time, date-time, yes/no, code or codes.
 
     `piece` names the entry of the answer that stands in it, where a question gives several columns; `exclusive` are the
-    codes that go with no other.
+    codes that go with no other. `sources` are the parts that a step made it from, besides its own, so that it is as
+    sensitive as they are; `unit` is what its numbers are counted in.
     """
 
     variable: str
@@ -47,6 +48,8 @@ class Column:
     origin: str = "questionnaire"
     piece: str = ""
     exclusive: frozenset[str] = frozenset()
+    sources: frozenset[str] = frozenset()
+    unit: str = ""
 
 
 @dataclass(frozen=True)

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from skavo.core.cleaning.plan import Correct, MarkMissing, Recode
+from skavo.core.cleaning.naming import renamed_step
+from skavo.core.cleaning.steps import AnyStep
 from skavo.core.dataset.flatten import build_data_set
 from skavo.core.dataset.layout import INTERVIEWS, layout_of, roster_names
 from skavo.core.dataset.rules import DataRules, table_of
@@ -23,18 +24,15 @@ class Renaming:
     def variable(self, name: str) -> str:
         return self.names.get(name, name)
 
-    def rule(self, text: str, variable: str) -> str:
-        """A rule that stands in the table of `variable`, both as they were called before."""
+    def rule(self, text: str, beside: str) -> str:
+        """A rule that stands in a table, or in that of a variable, all as they were called before."""
         if not text.strip():
             return text
-        table = table_of(self.rules.data, variable) or INTERVIEWS
+        table = beside if beside in self.rules.data else table_of(self.rules.data, beside) or INTERVIEWS
         return rename_in_rule(text, self.rules.scope_in(table), self.names)
 
-    def step(self, step: Recode | Correct | MarkMissing) -> Recode | Correct | MarkMissing:
-        update = {"variable": self.variable(step.variable)}
-        if isinstance(step, MarkMissing):
-            update["rule"] = self.rule(step.rule, step.variable)
-        return step.model_copy(update=update)
+    def step(self, step: AnyStep) -> AnyStep:
+        return renamed_step(step, self.variable, self.rule)
 
     def request(self, request: TableRequest) -> TableRequest:
         return request.model_copy(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import UTC
 from typing import Any
@@ -12,10 +13,10 @@ from skavo.core.columns.compile import Compiler
 from skavo.core.columns.numbers import Number, RowByRow, as_float, exact
 from skavo.core.columns.place import Place, Tables, rows_of
 from skavo.core.dataset.flatten import DataSet, Table, why
-from skavo.core.dataset.layout import INTERVIEWS, KEY, Column, label_in
+from skavo.core.dataset.layout import INTERVIEWS, Column, label_in
 from skavo.core.rules.check import check_rule, check_typed
 from skavo.core.rules.evaluate import bind
-from skavo.core.rules.faults import Fault
+from skavo.core.rules.faults import Fault, RuleSyntaxError
 from skavo.core.rules.state import Row, variables_in
 from skavo.core.rules.syntax import Node, parse_rule
 from skavo.core.rules.types import ROWS, UNKNOWN, YES_NO, Scope, Symbol, Type
@@ -98,6 +99,13 @@ class DataRules:
             return None, UNKNOWN, [*faults, *changing]
         return tree, kind, faults
 
+    def names_in(self, text: str) -> set[str]:
+        """The variables that a rule names; none of one that cannot be read."""
+        try:
+            return {node.text for node in _nodes(text) if node.op == "name"} & self._columns.keys()
+        except RuleSyntaxError:
+            return set()
+
     def scope_in(self, table: str) -> Scope:
         """What a rule that stands in a row of `table` can see."""
         return self.scope.inside(self.tables.rosters[table])
@@ -121,7 +129,7 @@ class DataRules:
     def _numbers(self, found: Number, place: Place, tree: Any) -> Outcome:
         as_floats, unsure = as_float(found)
         values, doubtful = _column_of(place.frame, as_floats), _column_of(place.frame, unsure)
-        rows = doubtful.fill_null(False).arg_true()  # noqa: FBT003 - the value to fill in
+        rows = doubtful.fill_null(False).arg_true()
         if rows.is_empty():
             return Outcome(values, 0)
         some = place.table.with_frame(place.table.frame[rows])
@@ -144,15 +152,21 @@ class DataRules:
 def _changing(text: str) -> list[Fault]:
     """What a rule over data cannot name, because it changes from day to day or was known on the phone only."""
     found = []
-    ahead = [parse_rule(text)]
-    while ahead:
-        node = ahead.pop()
-        ahead += [*node.args, *([node.where] if node.where is not None else [])]
+    for node in _nodes(text):
         name = node.text if node.op == "name" else _owner(node)
         if name in _NOT_HERE:
             message, mend = _NOT_HERE[name]
             found.append(Fault("not_in_data", message, node.span, mend))
     return found
+
+
+def _nodes(text: str) -> Iterator[Node]:
+    """Every piece of a rule."""
+    ahead = [parse_rule(text)]
+    while ahead:
+        node = ahead.pop()
+        ahead += [*node.args, *([node.where] if node.where is not None else [])]
+        yield node
 
 
 def _owner(node: Node) -> str:

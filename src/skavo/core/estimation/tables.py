@@ -139,7 +139,7 @@ def _where(data: DataSet, table: str, text: str) -> pl.Series:
         fault = faults[0]
         details = {"field": "where", "start": fault.span.start, "length": fault.span.end - fault.span.start}
         raise EstimationError(fault.code, f"{fault.message} {fault.mend}".strip(), details)
-    return rules.outcome(tree, table).values.fill_null(False)  # noqa: FBT003 - the value to fill in
+    return rules.outcome(tree, table).values.fill_null(False)
 
 
 def _column(table: Table, variable: str) -> Column:

@@ -5,10 +5,13 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import ForeignKey, String, Text
+from sqlalchemy import ForeignKey, String, Text, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column
 
 from skavo.store.models.base import Base, now
+
+# The position of what was added and not moved yet: behind everything else.
+LAST = 1_000_000
 
 
 class Counter(Base):
@@ -48,7 +51,10 @@ class Access(Base):
 
 
 class PlanStep(Base):
-    """A step of the cleaning plan; `body` is a Step of core.cleaning.plan. A removed step stays, with the date."""
+    """A step of the cleaning plan; `body` is a step of core.cleaning.steps. A removed step stays, with the date.
+
+    A step that is `off` keeps its place and does nothing. Steps go by `position`, those of the same by their identity.
+    """
 
     __tablename__ = "plan_step"
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -58,6 +64,29 @@ class PlanStep(Base):
     created_by: Mapped[str] = mapped_column(String(128))
     created_by_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
     removed_at: Mapped[datetime | None]
+    position: Mapped[int] = mapped_column(default=LAST, server_default=str(LAST))
+    off: Mapped[bool] = mapped_column(default=False, server_default="0")
+    remark: Mapped[str] = mapped_column(Text, default="", server_default="")
+
+
+class PlanState(Base):
+    """The plan as it was after an act, so that acts can be undone and two states compared.
+
+    `entries` are {step, off, remark} in order, `act` is {what, step}. A state is *done*, *undone*, or *dropped*: undone, and
+    something else was done instead.
+    """
+
+    __tablename__ = "plan_state"
+    __table_args__ = (UniqueConstraint("questionnaire_id", "number"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    questionnaire_id: Mapped[int] = mapped_column(ForeignKey("questionnaire.id"), index=True)
+    number: Mapped[int]
+    entries: Mapped[list[Any]]
+    act: Mapped[dict[str, Any]]
+    standing: Mapped[str] = mapped_column(String(16), default="done")
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    created_by: Mapped[str] = mapped_column(String(128))
+    created_by_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
 
 
 class OutsideTable(Base):

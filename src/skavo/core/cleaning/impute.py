@@ -1,0 +1,104 @@
+"""Missing values filled in, each flagged: one value, a figure of the group, or the value of a donor."""
+
+from __future__ import annotations
+
+import hashlib
+from typing import Any
+
+import polars as pl
+
+from skavo.core.cleaning.cells import put_values, read_value
+from skavo.core.cleaning.steps import Impute
+from skavo.core.cleaning.work import Work, must_be
+from skavo.core.dataset.flatten import Table, dtype_of, why
+from skavo.core.dataset.layout import Column
+from skavo.core.errors import DataError
+
+
+def impute(work: Work, step: Impute) -> None:
+    """A donor is drawn among the rows of the same group that have a value: sequential order by a hash of seed and row, so
+    that the same rows give the same donors on any machine (random hot deck within classes: Andridge and Little 2010).
+    """
+    table, column = work.find(step.variable)
+    groups = [_group(work, table, name) for name in step.by]
+    frame = table.frame.with_columns(groups).with_columns(
+        pl.col(why(column.variable)).cast(pl.String).is_in(step.missing).alias("#to_fill")
+    )
+    values, donors = _VALUES[step.way](frame, table, column, step)
+    here = frame["#to_fill"].fill_null(False) & values.is_not_null()
+    sources = work.sources(step.by)
+    put_values(work, table, column, here, values, sources)
+    _flag(work, work.find_table(table.layout.name), column, here, donors)
+
+
+def _group(work: Work, table: Table, name: str) -> pl.Expr:
+    """A variable that groups are made of; missing ones form a group of their own."""
+    found, _ = work.find(name)
+    if found.layout.name != table.layout.name:
+        raise DataError("other_table", f"“{name}” is not in the same table.", {"field": "by"})
+    return pl.col(name).alias(f"#by_{name}")
+
+
+def _fixed(frame: pl.DataFrame, table: Table, column: Column, step: Impute) -> tuple[pl.Series, None]:
+    value = read_value(column, step.value)
+    return pl.Series([value], dtype=dtype_of(column)).new_from_index(0, frame.height), None
+
+
+def _figure(frame: pl.DataFrame, table: Table, column: Column, step: Impute) -> tuple[pl.Series, None]:
+    values = pl.col(column.variable)
+    if step.way in ("mean", "median"):
+        must_be(column, ("number",), f"only numbers have a {step.way}")
+        figure = values.mean() if step.way == "mean" else values.median()
+        figure = figure.round() if column.whole else figure
+    else:
+        must_be(column, ("number", "text", "code", "yes/no", "date"), "it has no commonest value")
+        # Of several that are equally common the first in order: the same on any machine.
+        figure = values.drop_nulls().mode().sort().first()
+    if step.by:
+        return frame.select(figure.over([f"#by_{name}" for name in step.by]).alias("v"))["v"], None
+    return frame.select(figure.alias("v"))["v"].new_from_index(0, frame.height), None
+
+
+def _donor(frame: pl.DataFrame, table: Table, column: Column, step: Impute) -> tuple[pl.Series, pl.Series]:
+    keys = list(table.layout.keys)
+    over = [f"#by_{name}" for name in step.by]
+    places = frame.select(
+        pl.concat_str(keys, separator="/").alias("#place"), *over, pl.col(column.variable).alias("#value"), "#to_fill"
+    )
+    places = places.with_columns(pl.lit(0).alias("#all")).with_row_index("#")
+    group = over or ["#all"]
+    givers = places.filter(pl.col("#value").is_not_null()).sort("#place")
+    givers = givers.with_columns(pl.int_range(pl.len()).over(group).alias("#nth"), pl.len().over(group).alias("#of"))
+    takers = places.filter("#to_fill").join(
+        givers.group_by(group).agg(pl.col("#of").first()), on=group, nulls_equal=True
+    )
+    drawn = [_draw(step.seed, place, of) for place, of in takers.select("#place", "#of").iter_rows()]
+    found = takers.with_columns(pl.Series("#nth", drawn, dtype=pl.Int64)).join(
+        givers.select(*group, "#nth", pl.col("#place").alias("#giver"), pl.col("#value").alias("#given")),
+        on=[*group, "#nth"], how="left", nulls_equal=True,
+    )  # fmt: skip
+    all_rows = places.select("#").join(found.select("#", "#giver", "#given"), on="#", how="left", maintain_order="left")
+    return all_rows["#given"], all_rows["#giver"]
+
+
+def _draw(seed: int, place: str, of: int) -> int:
+    """A number from 0 to `of` - 1 that seed and place give."""
+    digest = hashlib.sha256(f"{seed}/{place}".encode()).digest()
+    return int.from_bytes(digest[:8], "big") % of
+
+
+_VALUES: dict[str, Any] = {"fixed": _fixed, "mean": _figure, "median": _figure, "commonest": _figure, "donor": _donor}
+
+
+def _flag(work: Work, table: Table, column: Column, here: pl.Series, donors: pl.Series | None) -> None:
+    """Which values were filled in, in a variable of its own; with donors the row that each is from."""
+    name = f"{column.variable[:25]}_filled"
+    label = {"en": f"{column.variable} was filled in"}
+    if donors is None:
+        work.make(table, work.column(name, "yes/no", frozenset(), label=label), here)
+        return
+    from_row = pl.select(pl.when(here).then(donors)).to_series()
+    reasons = pl.repeat("not_asked", here.len(), eager=True)
+    label = {"en": f"The row that {column.variable} was filled in from"}
+    made = work.column(name, "text", frozenset(), label=label)
+    work.make(table, made, from_row, pl.select(pl.when(from_row.is_null()).then(reasons)).to_series())

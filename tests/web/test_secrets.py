@@ -246,7 +246,7 @@ def test_changes_findings_and_paradata_are_masked(app: Any, desk: Callable[[str]
     assert (masked["paradata"], [event["path"] for event in whole["paradata"]]) == ([], ["name"])
 
 
-@pytest.mark.parametrize("form", ["csv", "xlsx", "sav"])
+@pytest.mark.parametrize("form", ["csv", "xlsx", "sav", "script"])
 @pytest.mark.parametrize("cleaned", [True, False])
 def test_a_masked_extract_holds_no_sensitive_column_of_any_kind(
     app: Any, planted: SmallStudy, form: str, cleaned: bool

@@ -15,12 +15,12 @@ from zoneinfo import ZoneInfo
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from skavo.core.cleaning.steps import STEP
 from skavo.core.estimation.tables import TABLE
 from skavo.core.fieldwork.profile import FieldProfile
 from skavo.core.permissions import granted
 from skavo.core.questionnaire.script import Script
 from skavo.demo.answers import add_links_and_papers
+from skavo.demo.cleaning import make_plan
 from skavo.demo.isles import isles_map
 from skavo.demo.people import ENUMERATORS, PASSWORD, REASONS, STAFF, SUPERVISES, TOLD, Enumerator, Told
 from skavo.demo.questionnaire import demo_media, demo_script, questionnaire_of
@@ -51,7 +51,6 @@ from skavo.store.models import (
     OutsideTable,
     PairingCode,
     Person,
-    PlanStep,
     SavedTable,
     Study,
     Team,
@@ -260,7 +259,7 @@ def pairing_code(store: Store, study_id: int, enumerator: str) -> str:
 
 
 def add_desk_work(store: Store, study_id: int) -> None:
-    """What the desk did with the interviews: some decided, an outside table joined, three steps, two tables."""
+    """What the desk did with the interviews: some decided, an outside table joined, a cleaning plan, two tables."""
     with store.session() as session:
         questionnaire = questionnaire_of(session, study_id)
         interviews = list(
@@ -268,14 +267,14 @@ def add_desk_work(store: Store, study_id: int) -> None:
         )
         _decide(session, interviews)
         _outside(session, store, questionnaire.id, interviews)
-        for body in _steps(interviews):
-            session.add(PlanStep(questionnaire_id=questionnaire.id, body=STEP.write(body), created_by="Dora Maine"))
         for title, request in _TABLES:
             session.add(
                 SavedTable(
                     questionnaire_id=questionnaire.id, title=title, request=TABLE.write(request), created_by="Anna Rolt"
                 )
             )
+    earnings = next(part.id for part in demo_script().parts if part.variable == "earnings")
+    make_plan(_desk(store), questionnaire.id, interviews, earnings)
     add_links_and_papers(store, study_id)
     close_first_round(_desk(store), study_id)
 
@@ -341,26 +340,3 @@ def _outside(session: Session, store: Store, questionnaire_id: int, interviews: 
             },
         )
     )  # fmt: skip
-
-
-def _steps(interviews: list[Interview]) -> list[dict[str, Any]]:
-    too_much = [i for i in interviews if float(_value(i, "earnings") or 0) > 5000]
-    steps: list[dict[str, Any]] = [
-        {
-            "kind": "recode", "variable": "trades_other", "reason": "One spelling for each trade",
-            "mapping": {"Clocks": "clocks", "clock repair": "clocks", "Umbrella": "umbrellas"},
-        },
-        {
-            "kind": "mark_missing", "variable": "earnings", "missing": "unanswered",
-            "rule": "earnings > 2000 * workers", "reason": "Written in hundredths of an orin",
-        },
-    ]  # fmt: skip
-    if too_much:
-        first = too_much[0]
-        value = round(float(_value(first, "earnings")) / 100, 2)
-        correct = {
-            "kind": "correct", "variable": "earnings", "interview": first.key, "row": [], "value": str(value),
-            "reason": "Phoned the workshop: hundredths were written as whole orins",
-        }  # fmt: skip
-        steps.insert(0, correct)
-    return steps

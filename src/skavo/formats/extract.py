@@ -14,10 +14,12 @@ from skavo.core.dataset.layout import INTERVIEWS, MISSING_WORDS, Column, label_i
 
 
 class ExtractOptions(BaseModel):
-    """`headings` and `cells` as short names and codes or as labels; `masked` hides sensitive variables."""
+    """A script repeats the cleaning without Skavo, over the raw tables that go with it.
+
+    `headings` and `cells` as short names and codes or as labels; `masked` hides sensitive variables."""
 
     model_config = ConfigDict(extra="forbid")
-    format: Literal["xlsx", "csv", "sav"] = "xlsx"
+    format: Literal["xlsx", "csv", "sav", "script"] = "xlsx"
     headings: Literal["names", "labels"] = "names"
     cells: Literal["codes", "labels"] = "codes"
     language: str = "en"

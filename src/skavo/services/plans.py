@@ -16,12 +16,14 @@ from skavo.core.cleaning.compare import difference
 from skavo.core.cleaning.naming import made_by
 from skavo.core.cleaning.plan import Cleaned, Undone, apply_plan, apply_step, undone_in
 from skavo.core.cleaning.steps import AnyStep, Step, read_step, write_step
+from skavo.core.cleaning.words import plan_text
 from skavo.core.cleaning.work import Told, Work
 from skavo.services.desk import Desk
 from skavo.services.found import the_questionnaire
 from skavo.services.refusals import Refused, not_found
 from skavo.store.datasets import Prepared, plan_of
 from skavo.store.models import PlanState, PlanStep, now
+from skavo.store.plan_lines import lines_of
 from skavo.store.sensitive import masked_step
 
 Acted = Literal["begun", "kept", "changed", "moved", "switched off", "switched on", "remarked", "taken out"]
@@ -253,6 +255,16 @@ def compare_states(desk: Desk, questionnaire_id: int, before: int, after: int) -
         cells=found.cells, rows_gone=found.rows_gone, rows_come=found.rows_come, variables_gone=found.variables_gone,
         variables_come=found.variables_come, shown=[CellOut.model_validate(c, from_attributes=True) for c in found.shown],
     )  # fmt: skip
+
+
+def plan_as_text(desk: Desk, questionnaire_id: int) -> str:
+    """The plan as a plain text that can be read and signed."""
+    with desk.store.reading() as session:
+        prepared = desk.data(session, questionnaire_id)
+        steps = plan_of(session, questionnaire_id)
+        title = the_questionnaire(session, questionnaire_id).title
+    lines = lines_of(prepared, steps, prepared.hidden_from)
+    return plan_text(f"Cleaning plan of {title}", f"Data set at revision {prepared.at}.", lines)
 
 
 def work_before(prepared: Prepared, steps: list[PlanStep], *, after: int | None, instead_of: int | None) -> Work:

@@ -124,6 +124,11 @@ def compare(path: QuestionnairePath, query: Two) -> DataDifference:
     return plans.compare_states(desk(), path.questionnaire_id, query.before, query.after)
 
 
+@api.route_for("get", "/text", needs="analyse.read")
+def text(path: QuestionnairePath) -> Response:
+    return Response(plans.plan_as_text(desk(), path.questionnaire_id), mimetype="text/plain")
+
+
 @api.route_for("get", "/changes", needs="analyse.read", returns=ChangesOut)
 def changes(path: QuestionnairePath, query: ChangesQuery) -> ChangesOut:
     return cleaning.list_changes(desk(), path.questionnaire_id, query)

@@ -1,6 +1,6 @@
 // The clean station: every variable, what stands out in one, and the plan that mends it.
 import { useState } from 'react';
-import { useSearchParams } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { useVariables } from '../data';
 import { useMay, useQuestionnaireId, useStudy } from '../../ui/study';
 import { Empty, Loaded } from '../../ui/states';
@@ -47,7 +47,8 @@ interface Editing {
 
 function Panes({ id, plan, profiles }: { id: number; plan: Plan; profiles: Profile[] }) {
   const study = useStudy();
-  const mayWrite = useMay()('clean.write');
+  const may = useMay();
+  const mayWrite = may('clean.write');
   const [params, setParams] = useSearchParams();
   const [editing, setEditing] = useState<Editing | null>(null);
   const [changes, setChanges] = useState<number | 'all' | null>(null);
@@ -142,6 +143,12 @@ function Panes({ id, plan, profiles }: { id: number; plan: Plan; profiles: Profi
         >
           {t('clean.everyChangedCell')}
         </button>
+        <a href={`/api/questionnaires/${String(id)}/plan/text`} target="_blank" rel="noreferrer">
+          {t('clean.asText')}
+        </a>
+        {may('extract.make') && (
+          <Link to={`/studies/${String(study.id)}/hand-over?format=script`}>{t('clean.asScript')}</Link>
+        )}
         <button
           type="button"
           className="plain-link"

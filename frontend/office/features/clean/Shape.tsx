@@ -94,7 +94,7 @@ function Columns({ bars, most, median }: { bars: Bars; most: number; median: num
             >
               <title>{`${bar.label}: ${String(bar.count)}`}</title>
             </rect>
-            {(bar.far || (n % every === 0 && !(bars[n + 1]?.far ?? false))) && (
+            {(bar.far || (n % every === 0 && !bars.slice(n + 1, n + 4).some((b) => b.far))) && (
               <text
                 x={bar.far && n > 0 ? (n + 1) * width : n * width}
                 y={HEIGHT + 30}

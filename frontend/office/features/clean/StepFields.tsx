@@ -25,7 +25,7 @@ export function StepFields({ fields, draft, variables, profiles, onChange }: Pro
       {fields.map((field) => (
         <label key={field.name}>
           <span>
-            {t(`clean.field_${field.name}` as 'clean.field_rule')}
+            {field.label ?? t(`clean.field_${field.name}` as 'clean.field_rule')}
             {field.about !== undefined && <span className="muted"> · {field.about}</span>}
           </span>
           <FieldInput

@@ -1,6 +1,6 @@
 // Every variable of the data set: its shape, how many have an answer, whether anything stands out.
 import { Input } from 'antd';
-import { useMemo, useState, type KeyboardEvent } from 'react';
+import { useEffect, useMemo, useState, type KeyboardEvent } from 'react';
 import { t } from '../../texts/texts';
 import type { Profile } from './plan';
 import { Answered, Spark } from './Shape';
@@ -15,6 +15,9 @@ export function Variables({ profiles, chosen, onChoose }: Props) {
   const [text, setText] = useState('');
   const [only, setOnly] = useState(false);
   const standing = profiles.filter((p) => p.findings.length > 0).length;
+  useEffect(() => {
+    document.getElementById(`variable-${chosen}`)?.scrollIntoView({ block: 'nearest' });
+  }, [chosen]);
   const found = useMemo(() => {
     const wanted = text.trim().toLowerCase();
     return profiles.filter(
@@ -31,7 +34,6 @@ export function Variables({ profiles, chosen, onChoose }: Props) {
     const next = found[Math.min(found.length - 1, Math.max(0, at + step))];
     if (next) {
       onChoose(next.variable);
-      document.getElementById(`variable-${next.variable}`)?.scrollIntoView({ block: 'nearest' });
     }
   };
   return (

@@ -109,6 +109,8 @@ export interface Field {
   choices?: { value: string; label: string }[];
   optional?: boolean;
   about?: string;
+  /** What it is called where that is not by its name. */
+  label?: string;
 }
 
 export interface StepKind {
@@ -254,7 +256,7 @@ export const STEP_KINDS: StepKind[] = [
     label: t('clean.kindDictionary'),
     fields: [
       variable(['text']),
-      { name: 'into', as: 'variable', measures: ['code', 'codes'] },
+      { name: 'into', as: 'variable', measures: ['code', 'codes'], label: t('clean.intoCodesOf') },
       { name: 'words', as: 'words' },
       { name: 'codes', as: 'codes', optional: true, about: t('clean.newCodes') },
       { name: 'replaces', as: 'text', optional: true },

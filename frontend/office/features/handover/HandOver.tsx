@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Alert, Button, Progress, Radio, Switch, Table } from 'antd';
 import { useState } from 'react';
+import { useSearchParams } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { useMay, useQuestionnaireId, useStudy } from '../../ui/study';
 import { useMoments } from '../../ui/moments';
@@ -23,6 +24,7 @@ const FORMATS: { value: Options['format']; label: string; text: string }[] = [
     label: t('handover.labelledDataSav'),
     text: t('handover.variableValueLabelsKinds'),
   },
+  { value: 'script', label: t('handover.script'), text: t('handover.scriptRepeats') },
 ];
 const START: Options = { format: 'xlsx', headings: 'names', cells: 'codes', language: 'en', masked: true };
 
@@ -40,7 +42,10 @@ export default function HandOver() {
   const id = useQuestionnaireId();
   const may = useMay();
   const queries = useQueryClient();
-  const [options, setOptions] = useState(START);
+  const [params] = useSearchParams();
+  const [options, setOptions] = useState<Options>(
+    params.get('format') === 'script' ? { ...START, format: 'script' } : START,
+  );
   const [cleaned, setCleaned] = useState(true);
   const jobs = useQuery({
     queryKey: ['study', study.id, 'jobs'],
@@ -103,7 +108,7 @@ export default function HandOver() {
                 </Radio>
               ))}
             </Radio.Group>
-            {options.format !== 'sav' && (
+            {options.format !== 'sav' && options.format !== 'script' && (
               <>
                 <span className="detail-label">{t('handover.headings')}</span>
                 <Radio.Group
@@ -131,10 +136,12 @@ export default function HandOver() {
                 />
               </>
             )}
-            <label className="row">
-              <Switch size="small" checked={cleaned} onChange={setCleaned} />{' '}
-              {cleaned ? t('handover.cleanedByPlan') : t('handover.rawAsHandedIn')}
-            </label>
+            {options.format !== 'script' && (
+              <label className="row">
+                <Switch size="small" checked={cleaned} onChange={setCleaned} />{' '}
+                {cleaned ? t('handover.cleanedByPlan') : t('handover.rawAsHandedIn')}
+              </label>
+            )}
             <label className="row">
               <Switch
                 size="small"

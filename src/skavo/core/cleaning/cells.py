@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from datetime import UTC, date, datetime
+from datetime import UTC, datetime
 from typing import Any
 
 import polars as pl
 
+from skavo.core.cleaning.plain_texts import swapped
 from skavo.core.cleaning.steps import Convert, Correct, InOrder, MarkMissing, Recode, SetValue, Shift, SwapDayMonth
 from skavo.core.cleaning.work import Work, check_codes, must_be
 from skavo.core.dataset.flatten import WHY, Table, dtype_of, why
@@ -203,13 +204,9 @@ def swap_day_month(work: Work, step: SwapDayMonth) -> None:
     table, column = work.find(step.variable)
     must_be(column, ("date",), "only in dates day and month change places")
     values = table.frame[column.variable]
-    new = _by_distinct(values, [_swapped(v) for v in values.unique(maintain_order=True).to_list()])
+    new = _by_distinct(values, [swapped(v) for v in values.unique(maintain_order=True).to_list()])
     here = work.where(step.rule, table) & new.is_not_null()
     put_values(work, table, column, here, new, work.sources([step.rule]))
-
-
-def _swapped(day: date | None) -> date | None:
-    return None if day is None or day.day > 12 else day.replace(month=day.day, day=day.month)
 
 
 def _by_distinct(values: pl.Series, found: list[Any]) -> pl.Series:

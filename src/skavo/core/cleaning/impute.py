@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import hashlib
 from typing import Any
 
 import polars as pl
 
 from skavo.core.cleaning.cells import put_values, read_value
+from skavo.core.cleaning.drawn import draw, figure
 from skavo.core.cleaning.steps import Impute
 from skavo.core.cleaning.work import Work, must_be
 from skavo.core.dataset.flatten import Table, dtype_of, why
@@ -45,18 +45,17 @@ def _fixed(frame: pl.DataFrame, table: Table, column: Column, step: Impute) -> t
 
 
 def _figure(frame: pl.DataFrame, table: Table, column: Column, step: Impute) -> tuple[pl.Series, None]:
-    values = pl.col(column.variable)
     if step.way in ("mean", "median"):
         must_be(column, ("number",), f"only numbers have a {step.way}")
-        figure = values.mean() if step.way == "mean" else values.median()
-        figure = figure.round() if column.whole else figure
     else:
         must_be(column, ("number", "text", "code", "yes/no", "date"), "it has no commonest value")
-        # Of several that are equally common the first in order: the same on any machine.
-        figure = values.drop_nulls().mode().sort().first()
-    if step.by:
-        return frame.select(figure.over([f"#by_{name}" for name in step.by]).alias("v"))["v"], None
-    return frame.select(figure.alias("v"))["v"].new_from_index(0, frame.height), None
+    over = [pl.col(f"#by_{name}") for name in step.by] or [pl.lit(0).alias("#all")]
+    groups = frame.select(*over, pl.col(column.variable).alias("#value"))
+    names = groups.columns[:-1]
+    given = groups.drop_nulls("#value").group_by(names, maintain_order=True).agg("#value")
+    figures = [figure(step.way, values, whole=column.whole) for values in given["#value"].to_list()]
+    known = given.select(names).with_columns(pl.Series("#figure", figures, dtype=dtype_of(column)))
+    return groups.join(known, on=names, how="left", nulls_equal=True, maintain_order="left")["#figure"], None
 
 
 def _donor(frame: pl.DataFrame, table: Table, column: Column, step: Impute) -> tuple[pl.Series, pl.Series]:
@@ -72,19 +71,13 @@ def _donor(frame: pl.DataFrame, table: Table, column: Column, step: Impute) -> t
     takers = places.filter("#to_fill").join(
         givers.group_by(group).agg(pl.col("#of").first()), on=group, nulls_equal=True
     )
-    drawn = [_draw(step.seed, place, of) for place, of in takers.select("#place", "#of").iter_rows()]
+    drawn = [draw(step.seed, place, of) for place, of in takers.select("#place", "#of").iter_rows()]
     found = takers.with_columns(pl.Series("#nth", drawn, dtype=pl.Int64)).join(
         givers.select(*group, "#nth", pl.col("#place").alias("#giver"), pl.col("#value").alias("#given")),
         on=[*group, "#nth"], how="left", nulls_equal=True,
     )  # fmt: skip
     all_rows = places.select("#").join(found.select("#", "#giver", "#given"), on="#", how="left", maintain_order="left")
     return all_rows["#given"], all_rows["#giver"]
-
-
-def _draw(seed: int, place: str, of: int) -> int:
-    """A number from 0 to `of` - 1 that seed and place give."""
-    digest = hashlib.sha256(f"{seed}/{place}".encode()).digest()
-    return int.from_bytes(digest[:8], "big") % of
 
 
 _VALUES: dict[str, Any] = {"fixed": _fixed, "mean": _figure, "median": _figure, "commonest": _figure, "donor": _donor}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, get_args
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 
@@ -255,6 +255,7 @@ AnyStep = (
 )  # fmt: skip
 Step = Annotated[AnyStep, Field(discriminator="kind")]
 STEP = Format("step", unmarked=1)
+STEP_KINDS: tuple[str, ...] = tuple(step.model_fields["kind"].default for step in get_args(AnyStep))
 _STEPS: TypeAdapter[AnyStep] = TypeAdapter(Step)
 
 

@@ -2,65 +2,28 @@
 
 from __future__ import annotations
 
-import re
-import unicodedata
 from collections.abc import Callable
-from datetime import date
 from typing import Any
 
 import polars as pl
 
 from skavo.core.cleaning.cells import with_codes
+from skavo.core.cleaning.plain_texts import folded, read_text_as, tidied, variable_of
 from skavo.core.cleaning.steps import Dictionary, JoinTexts, ReadAs, Split, Tidy
 from skavo.core.cleaning.work import Work, as_texts, check_codes, must_be
 from skavo.core.dataset.flatten import WHY, Table, why
 from skavo.core.dataset.layout import Column, label_in
 from skavo.core.errors import DataError
 
-# Letters of other scripts that look like Latin ones (common practice: those drawn alike in most fonts), and signs that
-# stand for plain ones.
-ALIKE = str.maketrans(
-    {
-        **dict(zip("АВЕКМНОРСТУХаеорсухі", "ABEKMHOPCTYXaeopcyxi", strict=True)),
-        **dict(zip("ΑΒΕΖΗΙΚΜΝΟΡΤΥΧο", "ABEZHIKMNOPTYXo", strict=True)),
-        **dict.fromkeys("‘’‚‛′", "'"), **dict.fromkeys("“”„‟″", '"'), **dict.fromkeys("‐‑‒–—−", "-"),
-        **dict.fromkeys("\u00a0\u2007\u202f\u2009\u200a", " "), **dict.fromkeys("\u200b\u200c\u200d\ufeff\u00ad", None),
-    }
-)  # fmt: skip
-
-
-def tidied(text: str, step: Tidy) -> str:
-    """A text as a step leaves it."""
-    if step.alike:
-        text = unicodedata.normalize("NFC", text).translate(ALIKE)
-    if step.blanks:
-        text = re.sub(r"[ \t\u00a0\u2000-\u200a\u202f\u3000]+", " ", text)
-    if step.trim:
-        text = text.strip()
-    return _CASES[step.case](text)
-
-
-_CASES: dict[str, Callable[[str], str]] = {
-    "": lambda text: text,
-    "upper": str.upper,
-    "lower": str.lower,
-    "title": lambda text: re.sub(r"[^\W\d_]+", lambda word: word[0].capitalize(), text),
-    "sentence": lambda text: text[:1].upper() + text[1:].lower(),
-}
-
 
 def tidy(work: Work, step: Tidy) -> None:
     table, column = work.find(step.variable)
     must_be(column, ("text",), "only texts are made alike")
     values = table.frame[column.variable]
-    new = _each(values, lambda text: tidied(text, step) or None, pl.String)
+    how: dict[str, Any] = {"trim": step.trim, "blanks": step.blanks, "alike": step.alike, "case": step.case}
+    new = _each(values, lambda text: tidied(text, **how) or None, pl.String)
     reasons = _reasons(table, column, new)
     work.put(table, column, new, reasons, frozenset())
-
-
-def folded(text: str) -> str:
-    """A text as a dictionary knows it: without capital letters, single spaces, none at the ends."""
-    return " ".join(text.casefold().split())
 
 
 def dictionary(work: Work, step: Dictionary) -> None:
@@ -111,31 +74,6 @@ def read_as(work: Work, step: ReadAs) -> None:
     work.make(table, made, found, _reasons(table, column, found))
 
 
-def read_text_as(text: str, measure: str, form: str) -> float | date | None:
-    """A number or a date that stands in a text; None where it cannot be read."""
-    return _number(text, form) if measure == "number" else _date(text, form)
-
-
-def _number(text: str, form: str) -> float | None:
-    plain = re.sub(r"[\s'’\u00a0\u202f]", "", text)
-    plain = plain.replace(".", "").replace(",", ".") if form == "decimal_comma" else plain.replace(",", "")
-    return float(plain) if re.fullmatch(r"[-+]?\d{1,15}(\.\d{1,15})?", plain) else None
-
-
-def _date(text: str, form: str) -> date | None:
-    pieces = re.findall(r"\d+", text)
-    if len(pieces) != 3:
-        return None
-    order = {"day_month_year": (2, 1, 0), "month_day_year": (2, 0, 1)}.get(form, (0, 1, 2))
-    year, month, day = (int(pieces[place]) for place in order)
-    if len(pieces[order[0]]) != 4:
-        return None
-    try:
-        return date(year, month, day)
-    except ValueError:
-        return None
-
-
 def split(work: Work, step: Split) -> None:
     table, column = work.find(step.variable)
     must_be(column, ("codes", "text"), "multiple answers and texts are split")
@@ -156,12 +94,6 @@ def split(work: Work, step: Split) -> None:
         found = _each(part, lambda text: text.strip() or None, pl.String)
         label = {"en": f"{label_in(column.label, 'en')}: {name}"}
         work.make(table, work.column(name, "text", sources, label=label), found, _reasons(table, column, found))
-
-
-def variable_of(variable: str, code: str) -> str:
-    """What the yes or no of one code is called."""
-    tail = re.sub(r"[^a-z0-9_]", "_", code.lower())
-    return f"{variable[: max(1, 31 - len(tail))]}_{tail}"[:32]
 
 
 def join_texts(work: Work, step: JoinTexts) -> None:

@@ -110,6 +110,28 @@ class DataRules:
         """What a rule that stands in a row of `table` can see."""
         return self.scope.inside(self.tables.rosters[table])
 
+    def named(self, tree: Any) -> Any:
+        """A typed tree that names its variables and rosters instead of numbering them."""
+        return self._named(self._with_indexes(tree))
+
+    def _named(self, tree: Any) -> Any:
+        if not isinstance(tree, list) or not tree or tree[0] == "literal":
+            return tree
+        op, *rest = tree
+        if op == "variable":
+            return [op, self._name(rest[0]), rest[1]]
+        if op == "status":
+            return [op, rest[0], self._name(rest[1]), rest[2]]
+        if op == "row":
+            return [op, rest[0], self._name(rest[1])]
+        if op == "aggregate":
+            return [op, rest[0], [self._name(roster) for roster in rest[1]], rest[2], *map(self._named, rest[3:])]
+        return [self._named(piece) for piece in tree]
+
+    def _name(self, index: int) -> str:
+        table, column = self.tables.known[index]
+        return table.layout.name if column is None else column.variable
+
     def outcome(self, tree: Any, table: str) -> Outcome:
         """What the rule gives in each row of `table`, in its order: null for missing; numbers as floating-point
         numbers, moments in UTC without an offset."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rapidfuzz import fuzz, process
 
-from skavo.core.cleaning.texts import folded
+from skavo.core.cleaning.plain_texts import folded
 
 # More different texts than this are grouped only where they are the same but for capitals and spaces.
 MOST_COMPARED = 2_000

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field
-from typing import cast
+from typing import Any, cast
 
 import polars as pl
 
+from skavo.core.cleaning.plain_texts import tidied
 from skavo.core.cleaning.profile.alike import spellings
 from skavo.core.cleaning.profile.robust import Fence
 from skavo.core.cleaning.profile.shape import counted
 from skavo.core.cleaning.steps import AnyStep, Dictionary, Duplicates, MarkMissing, Recode, SetValue, Tidy
-from skavo.core.cleaning.texts import tidied
 from skavo.core.cleaning.work import as_texts
 from skavo.core.dataset.flatten import Table
 from skavo.core.dataset.layout import INTERVIEWS, KEY, Column
@@ -25,7 +25,7 @@ _TAIL = 0.06
 _SLIPPED = 12
 # A code that so few of so many chose is rare; digits are looked at where there are so many numbers.
 _RARE, _OF, _RARE_CODES, _FEWEST_DIGITS = 2, 100, 3, 50
-_TIDY = Tidy(variable="", alike=True)
+_TIDY: dict[str, Any] = {"trim": True, "blanks": True, "alike": True, "case": ""}
 
 
 @dataclass(frozen=True)
@@ -130,18 +130,20 @@ def _codes(column: Column, frame: pl.DataFrame) -> Iterator[Finding]:
 
 def _texts(table: Table, column: Column, frame: pl.DataFrame) -> Iterator[Finding]:
     distinct = dict(counted(frame["value"]))
-    untidy = [text for text in distinct if tidied(text, _TIDY) != text]
+    untidy = [text for text in distinct if tidied(text, **_TIDY) != text]
     if untidy:
         step = Tidy(variable=column.variable, alike=True)
         yield _found("untidy", frame.filter(pl.col("value").is_in(untidy)), step=step)
     into = _specifies(table, column)
     if into is not None:
-        words, codes = _dictionary(into, distinct)
-        rows = frame
+        rows = _still_other(table, column, into)
+        if rows.is_empty():
+            return
+        words, codes = _dictionary(into, dict(counted(rows["value"])))
         step_into = Dictionary(variable=column.variable, into=into.variable, words=words, codes=codes, replaces="other")
         yield _found("specified", rows, step=step_into if words else None)
         return
-    groups = spellings({tidied(text, _TIDY): count for text, count in distinct.items()})
+    groups = spellings({tidied(text, **_TIDY): count for text, count in distinct.items()})
     mapping = {text: kept for kept, others in groups.items() for text in others}
     if mapping:
         rows = frame.filter(pl.col("value").is_in(list(mapping)))
@@ -153,6 +155,13 @@ def _specifies(table: Table, column: Column) -> Column | None:
     asked = table.layout.column(column.variable.removesuffix("_other"))
     is_it = column.variable.endswith("_other") and asked is not None and "other" in asked.codes
     return asked if is_it else None
+
+
+def _still_other(table: Table, column: Column, into: Column) -> pl.DataFrame:
+    """The texts of the rows that still have the code for *other*."""
+    chosen = pl.col(into.variable)
+    is_other = chosen.list.contains("other") if into.measure == "codes" else chosen == "other"
+    return table.frame.filter(is_other).select(KEY, pl.col(column.variable).alias("value")).drop_nulls("value")
 
 
 def _dictionary(into: Column, texts: dict[str, int]) -> tuple[dict[str, str], dict[str, str]]:

@@ -6,6 +6,7 @@ import sys
 from itertools import chain
 
 from benchmarks import (
+    cleaning,
     drawing,
     engine,
     fieldwork,
@@ -29,6 +30,7 @@ if __name__ == "__main__":
         questionnaire.run(),
         handin.run(),
         fieldwork.run(),
+        cleaning.run(),
         laying.run(),
         phone.run(),
         sheet.run(),

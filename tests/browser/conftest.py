@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import pytest
 from selenium.webdriver.common.keys import Keys
 
-from skavo.demo.build import build_study
+from skavo.demo.build import add_desk_work, build_study, run_fleet
 from skavo.demo.people import PASSWORD
 from skavo.server import Server
 from tests.browser.chromium import DESK, errors_in, open_chromium
@@ -42,6 +42,26 @@ def whole_demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
     served.start()
     yield served
     served.stop()
+
+
+@pytest.fixture(scope="module")
+def worked_demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    """The demo with forty interviews, and what the desk did with them."""
+    served = Server(tmp_path_factory.mktemp("worked"), "127.0.0.1", 0, limits=False)
+    build_study(served.store)
+    served.start()
+    run_fleet(served.store, 1, served.address, interviews=40, say=lambda _: None)
+    add_desk_work(served.store, 1)
+    yield served
+    served.stop()
+
+
+@pytest.fixture(scope="module")
+def worked_desk(worked_demo: Server) -> Iterator[Screen]:
+    """The data manager's browser over it."""
+    opened = signed_in(worked_demo, "dora")
+    yield opened
+    opened.browser.quit()
 
 
 @pytest.fixture

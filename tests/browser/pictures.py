@@ -110,7 +110,7 @@ class Pictures:
             "field": ("field", ".listing tbody tr", None),
             "ledger": ("interviews?findings=should", ".ant-table-row", None),
             "checks": ("checks", ".ant-table-row", None),
-            "clean": ("clean", ".ant-table-row", None),
+            "clean": ("clean?variable=earnings", ".steps li", None),
             "combine": ("combine", ".join-figure", None),
             "analyse": ("analyse?table=1", ".figures", lambda: screen.click(".figure-cell", 3)),
         }

@@ -293,12 +293,13 @@ def read_in_the_ledger(desk: Screen, served: Server) -> None:
 
 def clean_a_value(desk: Screen, served: Server) -> None:
     desk.browser.get(f"{served.address}studies/1/clean")
-    desk.press("Add a step")
+    desk.press("Add")
+    desk.press("Mark as missing")
     desk.choose("Variable", "users · How many people use it?")
-    desk.type_into("input[placeholder='earnings > 2000 * workers']", "users > 8")
+    desk.type_into(".step-form textarea", "users > 8")
     desk.sees("Touches 1 cells in 1 interviews.")
-    desk.press("Keep it: 1 cell")
-    desk.sees("1 cells changed in 1 interviews")
+    desk.press("Keep it")
+    desk.sees("1 steps · 1 cells in 1 interviews")
 
 
 def join_a_table(desk: Screen, served: Server, tmp_path: Path) -> None:

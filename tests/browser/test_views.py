@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -11,12 +10,11 @@ import pytest
 from selenium.webdriver.common.keys import Keys
 
 from skavo.core.questionnaire.script import Part, Script
-from skavo.demo.build import add_desk_work, build_study, pairing_code, run_fleet
-from skavo.demo.people import PASSWORD
+from skavo.demo.build import pairing_code
 from skavo.server import Server
 from skavo.store.models import Questionnaire
 from skavo.web.pages import STATIC
-from tests.browser.chromium import DESK, PHONE, errors_in, open_chromium
+from tests.browser.chromium import PHONE, errors_in, open_chromium
 from tests.browser.pairing import choose_pin
 from tests.browser.screen import Screen
 
@@ -29,26 +27,13 @@ RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
 
 
 @pytest.fixture(scope="module")
-def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
-    server = Server(tmp_path_factory.mktemp("demo"), "127.0.0.1", 0, limits=False)
-    build_study(server.store)
-    server.start()
-    run_fleet(server.store, 1, server.address, interviews=40, say=lambda _: None)
-    add_desk_work(server.store, 1)
-    yield server
-    server.stop()
+def demo(worked_demo: Server) -> Server:
+    return worked_demo
 
 
 @pytest.fixture(scope="module")
-def desk(demo: Server) -> Iterator[Screen]:
-    browser = open_chromium(DESK)
-    screen = Screen(browser)
-    browser.get(demo.address)
-    screen.type_into("input[autocomplete=username]", "dora")
-    screen.type_into("input[type=password]", PASSWORD + Keys.ENTER)
-    screen.find(".study-line")
-    yield screen
-    browser.quit()
+def desk(worked_desk: Screen) -> Screen:
+    return worked_desk
 
 
 def violations(screen: Screen, *, outdoors: bool = False) -> list[str]:
@@ -78,7 +63,7 @@ VIEWS = {
     "ledger": ("/interviews", ".ant-table-row"),
     "reading": ("/interviews/2", ".reading-line"),
     "checks": ("/checks", ".ant-table-row"),
-    "clean": ("/clean", ".ant-table-row"),
+    "clean": ("/clean", ".steps li"),
     "combine": ("/combine", ".join-figure"),
     "shares": ("/analyse?variable=trades&across=island", ".figures"),
     "means": ("/analyse?table=1", ".figures"),

@@ -50,7 +50,23 @@ def test_there_is_a_store_of_every_version_of_every_document() -> None:
         "skavo-release-3", "skavo-interview-5", "skavo-step-1", "skavo-table-1", "skavo-script-4", "skavo-backup-2",
         "skavo-workbook-1", "skavo-bundle-2", "skavo-module-1",
     }, "A format has a new version: put a store of it into the museum, then name it here."  # fmt: skip
-    assert [path.name for path in STORES] == ["1", "2", "3", "4", "5", "6", "7", "8", "9", "10", "11", "12", "13", "14"]
+    assert [path.name for path in STORES] == [
+        "1",
+        "2",
+        "3",
+        "4",
+        "5",
+        "6",
+        "7",
+        "8",
+        "9",
+        "10",
+        "11",
+        "12",
+        "13",
+        "14",
+        "15",
+    ]
 
 
 def test_the_newest_store_has_the_tables_of_this_version(tmp_path: Path) -> None:

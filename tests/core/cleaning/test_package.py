@@ -7,7 +7,6 @@ import subprocess
 import sys
 from datetime import UTC, date, datetime
 from pathlib import Path
-from typing import Any
 
 import pytest
 
@@ -97,7 +96,7 @@ def data() -> DataSet:
         amount=(column("amount", "number"), [3.0, 20.0, 1.0, None, 2.5, 2.0, 1.0]),
         unit=(column("unit", "code", codes=["sack", "kg", "crate"]), ["sack", "kg", "crate", "sack", "sack", None, "crate"]),
         opened=(column("opened", "date"), [date(2020, 3, 31), date(2021, 4, 12), None, date(2020, 12, 31), date(1999, 1, 1), date(2024, 2, 29), date(2000, 4, 30)]),
-        seen=(column("seen", "date-time"), [datetime(2027, 3, 1, 9, 30), *[None] * 6]),  # noqa: DTZ001
+        seen=(column("seen", "date-time"), [datetime(2027, 3, 1, 9, 30), *[None] * 6]),
         open=(column("open", "yes/no"), [True, False, None, REFUSED, True, True, False]),
         price=(column("price", "text"), ["1.234,5", "0,5", "much", None, "7", "1 000", "-3"]),
         place=(column("place", "text"), ["Luma, Mid", "Kesk", None, "Luma, North, 2", ",", "Luma, Mid", "Tarrow,"]),
@@ -122,7 +121,7 @@ def test_the_package_gives_the_same_cells_without_skavo(data: DataSet, tmp_path:
         (tmp_path / name).parent.mkdir(parents=True, exist_ok=True)
         (tmp_path / name).write_text(text, encoding="utf-8", newline="")
     # No package of this interpreter can be reached: the standard library and what lies beside the script.
-    ran = subprocess.run(  # noqa: S603 - the interpreter that runs this
+    ran = subprocess.run(
         [sys.executable, "-S", "-E", str(tmp_path / "clean.py")], capture_output=True, text=True, check=False
     )
     assert ran.returncode == 0, ran.stderr

@@ -63,6 +63,7 @@ export function Changes({ id, studyId, plan, step, onStep, onClose }: Props) {
           allowClear
           style={{ width: 300 }}
           placeholder={t('clean.anyStep')}
+          aria-label={t('clean.step')}
           value={step}
           options={plan.steps
             .filter((s) => s.body.kind !== 'heading')
@@ -75,6 +76,7 @@ export function Changes({ id, studyId, plan, step, onStep, onClose }: Props) {
           allowClear
           style={{ width: 160 }}
           placeholder={t('common.variable')}
+          aria-label={t('common.variable')}
           value={variable}
           onChange={(event) => {
             again(setVariable)(event.target.value);
@@ -84,6 +86,7 @@ export function Changes({ id, studyId, plan, step, onStep, onClose }: Props) {
           allowClear
           style={{ width: 120 }}
           placeholder={t('common.interview')}
+          aria-label={t('common.interview')}
           value={interview}
           onChange={(event) => {
             again(setInterview)(event.target.value);

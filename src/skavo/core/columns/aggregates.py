@@ -43,7 +43,7 @@ _TESTS: dict[str, pl.Expr] = {
 
 def _tested(name: str, folded: pl.Expr, rows: int) -> Value:
     if name == "count":
-        return numbers.of_column(folded.fill_null(0), pl.Series([rows]))
+        return numbers.of_whole(folded.fill_null(0), rows)
     without_rows = pl.lit(name == "every")
     return pl.when(folded.is_null()).then(without_rows).when(folded != _UNKNOWN).then(folded == 1)
 

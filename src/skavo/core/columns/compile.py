@@ -63,13 +63,13 @@ def _literal(c: Compiler, type_name: str, value: Any) -> Value:
 
 
 def _variable(c: Compiler, index: int, depth: int) -> Value:
-    expr, values = c.place.column(index, depth)
-    return numbers.of_column(expr, values) if values.dtype.is_numeric() else expr
+    is_number = c.place.tables.values(index).dtype.is_numeric()
+    return c.place.number(index, depth) if is_number else c.place.column(index, depth)
 
 
 def _row(c: Compiler, depth: int, roster: int) -> Value:
     rows = c.place.tables.table(roster).frame.height
-    return numbers.of_column(c.place.row_number(depth), pl.Series([rows]))
+    return numbers.of_whole(c.place.row_number(depth), rows)
 
 
 def _known(c: Compiler, tree: Tree, wanted: bool) -> Value:
@@ -155,8 +155,7 @@ def _count_codes(c: Compiler, value: Tree) -> Value:
 
 def _small(whole: pl.Expr) -> Number:
     """A whole number that is made of a single value: the number of a day, of characters, of codes."""
-    column = whole.cast(pl.Int64)
-    return numbers.of_column(column, pl.Series([4_000_000]))
+    return numbers.of_whole(whole.cast(pl.Int64), 4_000_000)
 
 
 def _status(c: Compiler, test: str, index: int, depth: int) -> Value:
@@ -165,7 +164,7 @@ def _status(c: Compiler, test: str, index: int, depth: int) -> Value:
         return c.place.reason(index, depth).eq_missing(pl.lit(special))
     if test == "asked":
         return c.place.reason(index, depth).ne_missing(pl.lit("not_asked"))
-    there = c.place.column(index, depth)[0].is_not_null()
+    there = c.place.column(index, depth).is_not_null()
     return ~there if test == "missing" else there
 
 

@@ -25,7 +25,7 @@ _IN_64, _IN_128 = 2**62, 2**126
 # Every whole number up to here is a floating-point number of its own.
 MOST_EXACT = 2**53
 # As many digits as a floating-point number keeps apart.
-_MOST_DIGITS, _MOST_PLACES = 15, 9
+_MOST_DIGITS, _MOST_PLACES, _FIRST = 15, 9, 1_000
 
 
 class RowByRow(Exception):
@@ -72,28 +72,58 @@ def literal(value: int | Decimal | Fraction) -> Number:
     return Number(ratio, None if plain is None else pl.lit(plain), exact)
 
 
-def of_column(column: pl.Expr, values: pl.Series) -> Number:
-    """A column of numbers; `values` is what stands in it, so that its digits and limits are known."""
-    if not values.dtype.is_float() and _most(values) >= MOST_EXACT:
-        raise RowByRow
-    return Number(lambda: _column_ratio(column, values), column)
+@dataclass(frozen=True)
+class Digits:
+    """How the numbers of a column are taken as whole ones: `places` behind the point, none above `most` then."""
+
+    places: int
+    most: int
 
 
-def _column_ratio(column: pl.Expr, values: pl.Series) -> Ratio:
+def digits_of(values: pl.Series) -> Digits | None:
+    """The digits of a column; None where they are more than a floating-point number keeps apart."""
     if not values.dtype.is_float():
-        return Ratio(column.cast(pl.Int64), 1, _most(values), 1)
+        return Digits(0, _most(values))
     present = values.drop_nulls().to_numpy()
     if not np.isfinite(present).all():
-        raise RowByRow
-    for places in range(_MOST_PLACES + 1):
-        whole = np.rint(present * 10.0**places)
-        largest = float(np.abs(whole).max(initial=0))
-        if not largest < 10**_MOST_DIGITS:
-            break
-        if (whole / 10.0**places == present).all():
-            most = int(largest)
-            return Ratio((column * 10.0**places).round().cast(pl.Int64), 10**places, most, 10**places)
-    raise RowByRow
+        return None
+    # Most columns have their digits in the first rows already: then all of them are looked at once.
+    places = 0
+    for some in (present[:_FIRST], present):
+        while not _has_places(some, places):
+            places += 1
+            if places > _MOST_PLACES:
+                return None
+    most = float(np.abs(np.rint(present * 10.0**places)).max(initial=0))
+    return Digits(places, int(most)) if most < 10**_MOST_DIGITS else None
+
+
+def _has_places(values: np.ndarray[Any, Any], places: int) -> bool:
+    scale = 10.0**places
+    return bool((np.rint(values * scale) / scale == values).all())
+
+
+def whole_numbers(values: pl.Series, digits: Digits) -> pl.Series:
+    """The numbers of a column as whole ones."""
+    return (values * 10.0**digits.places).round().cast(pl.Int64) if values.dtype.is_float() else values.cast(pl.Int64)
+
+
+def of_column(column: pl.Expr, digits: Callable[[], Digits | None], whole: Callable[[], pl.Expr]) -> Number:
+    """A column of numbers; `digits` and `whole` give how it is taken as whole numbers, where that is needed."""
+
+    def ratio() -> Ratio:
+        found = digits()
+        if found is None:
+            raise RowByRow
+        scale = 10**found.places
+        return Ratio(whole(), scale, found.most, scale)
+
+    return Number(ratio, column)
+
+
+def of_whole(column: pl.Expr, most: int) -> Number:
+    """A column of whole numbers that are worked out here: none above `most`."""
+    return of_column(column, lambda: Digits(0, most), lambda: column)
 
 
 def _most(values: pl.Series) -> int:

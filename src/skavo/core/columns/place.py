@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 import polars as pl
 
+from skavo.core.columns.numbers import MOST_EXACT, Digits, Number, RowByRow, digits_of, of_column, whole_numbers
 from skavo.core.dataset.flatten import Table, why
 from skavo.core.dataset.layout import Column
 from skavo.core.rules.state import Row
@@ -22,6 +23,25 @@ class Tables:
     known: list[tuple[Table, Column | None]]
     rosters: dict[str, tuple[int, ...]]
     _above: dict[int, pl.Series] = field(default_factory=dict)
+    _digits: dict[int, Digits | None] = field(default_factory=dict)
+    _whole: dict[int, pl.Series] = field(default_factory=dict)
+
+    def values(self, index: int) -> pl.Series:
+        """What stands in a variable's column."""
+        table, column = self.known[index]
+        assert column is not None
+        return table.frame[column.variable]
+
+    def digits(self, index: int) -> Digits | None:
+        if index not in self._digits:
+            self._digits[index] = digits_of(self.values(index))
+        return self._digits[index]
+
+    def whole(self, index: int, digits: Digits) -> pl.Series:
+        """The numbers of a variable as whole ones."""
+        if index not in self._whole:
+            self._whole[index] = whole_numbers(self.values(index), digits)
+        return self._whole[index]
 
     def table(self, roster: int) -> Table:
         return self.known[roster][0]
@@ -69,15 +89,24 @@ class Place:
             self.frame = self.frame.with_columns(here.alias(name))
         return pl.col(name)
 
-    def column(self, index: int, depth: int) -> tuple[pl.Expr, pl.Series]:
-        """The values of a variable, and what stands in its own table."""
-        values = self.values(index)
-        return self.bring(f"#{index}", values, depth), values
+    def column(self, index: int, depth: int) -> pl.Expr:
+        """The values of a variable."""
+        return self.bring(f"#{index}", self.tables.values(index), depth)
 
-    def values(self, index: int) -> pl.Series:
-        table, column = self.tables.known[index]
-        assert column is not None
-        return table.frame[column.variable]
+    def number(self, index: int, depth: int) -> Number:
+        """A variable that holds numbers."""
+        tables = self.tables
+        found = None if tables.values(index).dtype.is_float() else tables.digits(index)
+        if found is not None and found.most >= MOST_EXACT:
+            raise RowByRow
+
+        def whole() -> pl.Expr:
+            digits = tables.digits(index)
+            if digits is None:
+                raise RowByRow
+            return self.bring(f"#{index}w", tables.whole(index, digits), depth)
+
+        return of_column(self.column(index, depth), lambda: tables.digits(index), whole)
 
     def reason(self, index: int, depth: int) -> pl.Expr:
         """Why a variable has no value; null where it has one."""

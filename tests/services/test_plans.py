@@ -5,11 +5,12 @@ from __future__ import annotations
 import pytest
 from sqlalchemy import select
 
-from skavo.core.cleaning.steps import Correct, Derive, Heading, MarkMissing, Recode, Step, write_step
+from skavo.core.cleaning.steps import Correct, Derive, Dictionary, Heading, MarkMissing, Recode, Step, write_step
 from skavo.core.errors import SkavoError
 from skavo.services import cleaning, plans
 from skavo.services.cleaning import ChangesQuery
 from skavo.services.desk import Desk
+from skavo.services.logbook import show_logbook
 from skavo.services.plans import PlanOut
 from skavo.services.refusals import Refused
 from skavo.store.models import Event, PlanStep
@@ -152,6 +153,18 @@ def test_changes_are_narrowed_down_and_taken_out_as_a_file(desk: Desk, answered:
     assert lines[0] == "step,kind,table,interview,row,variable,before,after,reason,by"
     assert lines[2].startswith("2,mark_missing,interviews,0001,,workers,2,[refused],")
     assert "'=phoned" in lines[3]
+
+
+def test_a_text_that_no_dictionary_has_met_waits_in_the_logbook(desk: Desk, study: SmallStudy) -> None:
+    answers = {"consent": True, "workers": 1, "tools": ["other"], "tools_other": "file"}
+    study.arrive(study.document(answers=answers))
+    words = Dictionary(variable="tools_other", into="tools", words={"file": "saw"}, replaces="other")
+    _keep(desk, study, words)
+    assert "not_met" not in [matter.kind for matter in show_logbook(desk, study.study_id).matters]
+    study.arrive(study.document(answers={**answers, "tools_other": "rasp"}))
+    assert plans.show_plan(desk, study.questionnaire_id).steps[0].unmet == {"rasp": 1}
+    matters = {matter.kind: matter.count for matter in show_logbook(desk, study.study_id).matters}
+    assert matters["not_met"] == 1
 
 
 def test_what_is_done_to_the_plan_is_in_the_logbook(desk: Desk, answered: SmallStudy) -> None:

@@ -40,7 +40,7 @@ _EVENTS_SHOWN = 40
 
 MatterKind = Literal[
     "hard_checks", "script_errors", "revisions_waiting", "not_laid_out", "unread", "silent_devices", "sent_back",
-    "differing", "unjoined", "no_longer_fits", "laying_out", "visits_to_pass_on", "visits_of_nobody", "unit_doubts",
+    "differing", "unjoined", "no_longer_fits", "not_met", "laying_out", "visits_to_pass_on", "visits_of_nobody", "unit_doubts",
 ]  # fmt: skip
 
 
@@ -138,7 +138,7 @@ def _stations(desk: Desk, session: Session, study: Study) -> dict[str, StationOu
             session, select(func.count()).where(*_mine(desk, study.id), _to_look_at(desk, session, study.id))
         ),
         "checks": counts["hard_checks"],
-        "clean": counts["no_longer_fits"],
+        "clean": counts["no_longer_fits"] + counts["not_met"],
         "combine": counts["unjoined"],
         "plan": counts["visits_to_pass_on"] + counts["visits_of_nobody"] + counts["unit_doubts"],
     }
@@ -189,6 +189,7 @@ def _counts(desk: Desk, session: Session, study_id: int) -> dict[MatterKind, int
         "differing": interviews(Interview.differs.is_(True)),
         "unjoined": _number(session, open_tables),
         "no_longer_fits": sum(desk.sets.problems(q.id) for q in questionnaires),
+        "not_met": sum(desk.sets.unmet(q.id) for q in questionnaires),
         "laying_out": _number(session, under_way),
         "visits_to_pass_on": _visits(desk, session, study_id, Visit.standing == "to pass on"),
         "visits_of_nobody": _visits(

@@ -82,7 +82,9 @@ class RawFrames:
                 self._write(questionnaire_id, held)
             except (OSError, pl.exceptions.PolarsError) as error:
                 # Whoever asks has what they asked for; without the file only a restart takes longer.
-                log.warning("the tables of questionnaire %s could not be kept: %s", questionnaire_id, type(error).__name__)
+                log.warning(
+                    "the tables of questionnaire %s could not be kept: %s", questionnaire_id, type(error).__name__
+                )
         frames = held.frames or {n: t.frame for n, t in build_data_set(layouts, []).items()}
         counting = _states(session, questionnaire_id)
         return RawDataSet(_with_states(layouts, frames, counting), frozenset(held.failed.intersection(counting[KEY])))

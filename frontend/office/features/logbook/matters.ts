@@ -70,6 +70,11 @@ const MATTERS: Record<Matter['kind'], Told> = {
     to: 'clean',
     urgent: true,
   },
+  not_met: {
+    title: t('logbook.textsNotMet'),
+    text: () => t('logbook.textsNotMetMean'),
+    to: 'clean',
+  },
   visits_to_pass_on: {
     title: t('logbook.visitsToPassOn'),
     text: () => t('logbook.visitsToPassOnMean'),

@@ -1,5 +1,5 @@
-import { Alert, Button, Spin } from 'antd';
-import type { ReactNode } from 'react';
+import { Alert, Button, Progress, Spin } from 'antd';
+import { useEffect, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { Problem } from '../../shared/api/client';
 import { t } from '../texts/texts';
@@ -48,6 +48,9 @@ export function Loaded<T>({
   children: (data: T) => ReactNode;
 }) {
   if (query.data !== undefined) return <>{children(query.data)}</>;
+  if (query.error instanceof Problem && query.error.code === 'being_prepared') {
+    return <BeingPrepared problem={query.error} again={query.refetch} />;
+  }
   if (query.error) {
     return (
       <div className="page">
@@ -72,6 +75,28 @@ export function Loaded<T>({
   return (
     <div className="waiting">
       <Spin />
+    </div>
+  );
+}
+
+const AGAIN_AFTER_MS = 1500;
+
+/** Long work that the page waits for: how far it is, until it is done. */
+function BeingPrepared({ problem, again }: { problem: Problem; again: () => unknown }) {
+  useEffect(() => {
+    const timer = window.setInterval(() => {
+      again();
+    }, AGAIN_AFTER_MS);
+    return () => {
+      window.clearInterval(timer);
+    };
+  }, [again]);
+  const { done, total } = problem.details;
+  const share = typeof done === 'number' && typeof total === 'number' && total > 0 ? done / total : 0;
+  return (
+    <div className="page narrow" role="status">
+      <p>{problem.message}</p>
+      <Progress percent={Math.round(100 * share)} />
     </div>
   );
 }

@@ -36,7 +36,7 @@ def write_extract(store: Store, data_sets: DataSets, order: dict[str, Any], prog
     options = ExtractOptions(**order["options"])
     progress.say(0.1, "Laying out the interviews")
     with store.reading() as session:
-        prepared = data_sets.of(session, order["questionnaire_id"])
+        prepared = data_sets.of(session, order["questionnaire_id"], patient=True)
         name = session.get_one(Questionnaire, order["questionnaire_id"]).script["name"]
         steps = plan_of(session, order["questionnaire_id"])
     data = prepared.data if order["cleaned"] and options.format != "script" else prepared.raw

@@ -11,6 +11,8 @@ from skavo.jobs.laying import lay_out_again
 from skavo.jobs.letters import letters_by
 from skavo.jobs.mail import Mail
 from skavo.jobs.papers import print_paper
+from skavo.jobs.preparing import KIND as PREPARING
+from skavo.jobs.preparing import prepare_tables
 from skavo.jobs.registers import (
     BRINGING_IN,
     RECKONED_EVERY,
@@ -30,6 +32,7 @@ _KINDS: dict[str, Kind] = {
     "rehearsal": Kind(rehearse_draft),
     "proof": Kind(prove_draft),
     "paper": Kind(print_paper),
+    PREPARING: Kind(prepare_tables, waits=False),
     LAYING_OUT: Kind(lay_out_again, waits=False),
     BRINGING_IN: Kind(bring_in_units),
     TAKING_OUT: Kind(take_out_units),

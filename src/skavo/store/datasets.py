@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 import polars as pl
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from skavo.core.cleaning.plan import Cleaned, apply_plan
@@ -21,12 +21,14 @@ from skavo.core.dataset.flatten import DataSet, without_sensitive
 from skavo.core.errors import SkavoError
 from skavo.store.counters import counter, data_counter
 from skavo.store.files import read_file
-from skavo.store.models import OutsideTable, PlanStep
+from skavo.store.models import Interview, OutsideTable, PlanStep
 from skavo.store.raw_frames import RawDataSet, RawFrames
 from skavo.store.registers import Registers
 from skavo.store.sensitive import Hidden, flagged, hidden_of, masked_changes, masked_report, with_made
 
 _KEPT_IN_MEMORY = 6
+# A page waits for so many interviews to be put into the tables, a few seconds at most; more are a job.
+MOST_AT_ONCE = 5_000
 
 
 @dataclass(frozen=True)
@@ -51,6 +53,16 @@ class Prepared:
     hidden_from: Hidden = field(default_factory=Hidden)
 
 
+class BeingPrepared(SkavoError):
+    """The tables of a questionnaire are being made: too long a work for whoever waits for a page."""
+
+    def __init__(self, questionnaire_id: int, waiting: int, total: int) -> None:
+        done = total - waiting
+        message = f"The tables are being made: {done:,} of {total:,} interviews so far. This page opens by itself."
+        super().__init__("being_prepared", message, {"done": done, "total": total})
+        self.questionnaire_id = questionnaire_id
+
+
 class DataSets:
     """Keeps the data sets used last in memory, each as good as the counter it was made at."""
 
@@ -65,12 +77,15 @@ class DataSets:
         self._lock = threading.Lock()
         self._made: OrderedDict[tuple[Any, ...], Any] = OrderedDict()
 
-    def of(self, session: Session, questionnaire_id: int) -> Prepared:
+    def of(self, session: Session, questionnaire_id: int, *, patient: bool = False) -> Prepared:
         """The data set as it stands: accepted, arrived and sent-back interviews, never practice or set aside.
 
-        `session` only reads: what a writer has not committed yet may never come to be.
+        `session` only reads: what a writer has not committed yet may never come to be. Raise BeingPrepared where that
+        would take long and whoever asks is not `patient`.
         """
         _only_reads(session)
+        if not patient:
+            self._soon(session, questionnaire_id)
         with self._turn(questionnaire_id):
             at = counter(session, data_counter(questionnaire_id))
             known = self._kept.get(questionnaire_id)
@@ -94,8 +109,29 @@ class DataSets:
     def raw(self, session: Session, questionnaire_id: int) -> RawDataSet:
         """The interviews as they were laid out, without plan and joins; brought forward by what is new only."""
         _only_reads(session)
+        self._soon(session, questionnaire_id)
         with self._turn(questionnaire_id):
             return self._laid_out(session, questionnaire_id)
+
+    def _soon(self, session: Session, questionnaire_id: int) -> None:
+        """Raise BeingPrepared where more interviews are to be put into the tables than a page can wait for."""
+        at = counter(session, data_counter(questionnaire_id))
+        known = self._laid.get(questionnaire_id)
+        if known is not None and known[0] == at:
+            return
+        waiting = self._raw.waiting(session, questionnaire_id)
+        if waiting > MOST_AT_ONCE:
+            mine = select(func.count()).where(Interview.questionnaire_id == questionnaire_id)
+            raise BeingPrepared(
+                questionnaire_id, waiting, session.scalar(mine.where(Interview.practice.is_(False))) or 0
+            )
+
+    def prepare(self, session: Session, questionnaire_id: int) -> int:
+        """Bring the tables one piece further; how many interviews are still to come."""
+        _only_reads(session)
+        with self._turn(questionnaire_id):
+            self._raw.bring_forward(session, questionnaire_id)
+        return self._raw.waiting(session, questionnaire_id)
 
     def _laid_out(self, session: Session, questionnaire_id: int) -> RawDataSet:
         at = counter(session, data_counter(questionnaire_id))

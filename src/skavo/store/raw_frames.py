@@ -10,11 +10,12 @@ import logging
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from datetime import UTC
+from itertools import islice
 from pathlib import Path
 from typing import Any
 
 import polars as pl
-from sqlalchemy import select
+from sqlalchemy import Select, func, select
 from sqlalchemy.orm import Session
 
 from skavo.core.dataset.flatten import DataSet, Table, build_data_set
@@ -62,6 +63,27 @@ class RawFrames:
 
     def data_set(self, session: Session, questionnaire_id: int) -> RawDataSet:
         """All interviews that are laid out, but practice and those set aside, each with its state as it is now."""
+        layouts, held = self._brought_forward(session, questionnaire_id)
+        self._keep(questionnaire_id, held)
+        frames = held.frames or {n: t.frame for n, t in build_data_set(layouts, []).items()}
+        counting = _states(session, questionnaire_id)
+        return RawDataSet(_with_states(layouts, frames, counting), frozenset(held.failed.intersection(counting[KEY])))
+
+    def waiting(self, session: Session, questionnaire_id: int) -> int:
+        """How many interviews are laid out and not in the tables yet."""
+        releases = select(Release).where(Release.questionnaire_id == questionnaire_id, Release.practice.is_(False))
+        identities = [release.identity for release in session.scalars(releases.order_by(Release.number))]
+        held = self._held(questionnaire_id, tuple(identities))
+        return session.scalar(_count_new(questionnaire_id, held.laid_at)) or 0
+
+    def bring_forward(self, session: Session, questionnaire_id: int) -> None:
+        """Put one batch of interviews that are not there yet into the tables."""
+        _, held = self._brought_forward(session, questionnaire_id, batches=1)
+        self._keep(questionnaire_id, held)
+
+    def _brought_forward(
+        self, session: Session, questionnaire_id: int, batches: int | None = None
+    ) -> tuple[dict[str, TableLayout], _Frames]:
         query = (
             select(Release)
             .where(Release.questionnaire_id == questionnaire_id, Release.practice.is_(False))
@@ -72,11 +94,14 @@ class RawFrames:
         layouts, rosters = layout_of(loaded), roster_names(loaded)
         by_number = dict(zip((release.number for release in releases), loaded, strict=True))
         held = self._held(questionnaire_id, tuple(release.identity for release in releases))
-        for documents in _new_documents(session, questionnaire_id, held.laid_at):
+        for documents in islice(_new_documents(session, questionnaire_id, held.laid_at), batches):
             for document in documents:
                 made_with = by_number[document["facts"]["interview.release"]]
                 document["tables"] = tables_by_now(made_with, rosters, document["tables"])
             _bring_forward(held, layouts, documents)
+        return layouts, held
+
+    def _keep(self, questionnaire_id: int, held: _Frames) -> None:
         if held.unwritten >= _WRITE_AFTER:
             try:
                 self._write(questionnaire_id, held)
@@ -85,9 +110,6 @@ class RawFrames:
                 log.warning(
                     "the tables of questionnaire %s could not be kept: %s", questionnaire_id, type(error).__name__
                 )
-        frames = held.frames or {n: t.frame for n, t in build_data_set(layouts, []).items()}
-        counting = _states(session, questionnaire_id)
-        return RawDataSet(_with_states(layouts, frames, counting), frozenset(held.failed.intersection(counting[KEY])))
 
     def _held(self, questionnaire_id: int, releases: tuple[str, ...]) -> _Frames:
         held = self._known.get(questionnaire_id) or self._read(questionnaire_id)
@@ -178,6 +200,13 @@ def _with_states(layouts: dict[str, TableLayout], frames: dict[str, pl.DataFrame
     order = interviews.columns
     kept[INTERVIEWS] = interviews.drop(STATE).join(states, on=KEY, how="left", maintain_order="left").select(order)
     return {name: Table(layout, kept[name]) for name, layout in layouts.items()}
+
+
+def _count_new(questionnaire_id: int, after: int) -> Select[int]:
+    return select(func.count()).where(
+        Interview.questionnaire_id == questionnaire_id, Interview.practice.is_(False), Interview.problem == "",
+        Interview.laid_at > after,
+    )  # fmt: skip
 
 
 def _new_documents(session: Session, questionnaire_id: int, after: int) -> Iterator[_Documents]:

@@ -12,6 +12,8 @@ from sqlalchemy.exc import OperationalError
 from werkzeug.exceptions import HTTPException
 
 from skavo.core.errors import SkavoError
+from skavo.jobs.preparing import order_tables
+from skavo.store.datasets import BeingPrepared
 
 log = logging.getLogger("skavo")
 
@@ -43,6 +45,11 @@ def validation_problem(error: ValidationError) -> Response:
 
 
 def install(app: Flask) -> None:
+    @app.errorhandler(BeingPrepared)
+    def _prepared(error: BeingPrepared) -> Response:
+        order_tables(app.extensions["skavo_store"], app.extensions["skavo_jobs"], error)
+        return problem(error.code, error.message, 503, error.details)
+
     @app.errorhandler(SkavoError)
     def _skavo(error: SkavoError) -> Response:
         return problem(error.code, error.message, _STATUS.get(error.code, 422), error.details)

@@ -6,6 +6,7 @@ import { Empty } from '../../ui/states';
 import { t } from '../../texts/texts';
 import { acts, useAct, type Draft, type KeptStep, type Plan } from './plan';
 import { STEP_KINDS, stepWords } from './steps';
+import { GROUPS } from './words';
 
 interface Props {
   id: number;
@@ -17,8 +18,6 @@ interface Props {
   onEdit: (step: KeptStep) => void;
   onChanges: (step: number) => void;
 }
-
-const GROUPS = ['cells', 'texts', 'variables', 'rows', 'plan'] as const;
 
 export function PlanPane({ id, plan, mayWrite, chosen, onChoose, onNew, onEdit, onChanges }: Props) {
   const act = useAct(id);
@@ -63,10 +62,10 @@ export function PlanPane({ id, plan, mayWrite, chosen, onChoose, onNew, onEdit, 
             <Dropdown
               trigger={['click']}
               menu={{
-                items: GROUPS.map((group) => ({
+                items: Object.entries(GROUPS).map(([group, label]) => ({
                   type: 'group' as const,
                   key: group,
-                  label: t(`clean.group_${group}`),
+                  label,
                   children: STEP_KINDS.filter((k) => k.group === group).map((k) => ({ key: k.kind, label: k.label })),
                 })),
                 onClick: ({ key }) => {

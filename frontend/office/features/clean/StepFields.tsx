@@ -5,6 +5,7 @@ import { variableChoices, type Variable } from '../data';
 import { t } from '../../texts/texts';
 import type { Draft, Profile } from './plan';
 import type { Field } from './steps';
+import { FIELDS } from './words';
 
 interface Props {
   fields: Field[];
@@ -25,7 +26,7 @@ export function StepFields({ fields, draft, variables, profiles, onChange }: Pro
       {fields.map((field) => (
         <label key={field.name}>
           <span>
-            {field.label ?? t(`clean.field_${field.name}` as 'clean.field_rule')}
+            {field.label ?? FIELDS[field.name]}
             {field.about !== undefined && <span className="muted"> · {field.about}</span>}
           </span>
           <FieldInput

@@ -2,6 +2,7 @@
 import { MISSING, shown } from '../data';
 import { t } from '../../texts/texts';
 import type { StepBody } from './plan';
+import { KEEPS, UNITS, WAYS } from './words';
 
 const pairs = (mapping: Record<string, string>) =>
   Object.entries(mapping)
@@ -31,7 +32,7 @@ export function stepWords(step: StepBody): [string, string] {
     case 'shift':
       return [
         step.variable,
-        t('clean.doesShift', { by: step.by, unit: t(`clean.unit_${step.unit}`) }) + where(step.rule),
+        t('clean.doesShift', { by: step.by, unit: UNITS[step.unit] ?? step.unit }) + where(step.rule),
       ];
     case 'swap_day_month':
       return [step.variable, t('clean.doesSwap') + where(step.rule)];
@@ -54,7 +55,7 @@ export function stepWords(step: StepBody): [string, string] {
       return [step.into, t('clean.doesJoin', { variables: step.variables.join(', ') })];
     case 'duplicates':
       return step.variables.length > 0
-        ? [step.variables.join(', '), t('clean.doesDuplicates', { keep: t(`clean.keep_${step.keep}`) })]
+        ? [step.variables.join(', '), t('clean.doesDuplicates', { keep: KEEPS[step.keep] ?? step.keep })]
         : ['', t('clean.doesByHand', { count: Object.keys(step.by_hand).length })];
     case 'rows_out':
       return [step.table, t('clean.doesRowsOut') + where(step.rule)];
@@ -68,7 +69,7 @@ export function stepWords(step: StepBody): [string, string] {
     case 'impute':
       return [
         step.variable,
-        t('clean.doesImpute', { way: t(`clean.way_${step.way}`) }) +
+        t('clean.doesImpute', { way: WAYS[step.way] ?? step.way }) +
           (step.by.length > 0 ? ` ${t('clean.byGroup', { by: step.by.join(', ') })}` : ''),
       ];
     case 'present':
@@ -124,6 +125,7 @@ export interface StepKind {
 
 const choice = (values: string[], key: (value: string) => string) =>
   values.map((value) => ({ value, label: key(value) }));
+const choicesOf = (words: Record<string, string>) => Object.entries(words).map(([value, label]) => ({ value, label }));
 const KINDS_OF_MISSING = choice(['unanswered', 'not_asked', 'dont_know', 'refused'], missing);
 const variable = (measures?: string[]): Field => ({ name: 'variable', as: 'variable', measures });
 const optionalRule: Field = { name: 'rule', as: 'rule', optional: true };
@@ -190,10 +192,7 @@ export const STEP_KINDS: StepKind[] = [
       {
         name: 'unit',
         as: 'choice',
-        choices: (['minutes', 'hours', 'days', 'months', 'years'] as const).map((unit) => ({
-          value: unit,
-          label: t(`clean.unit_${unit}`),
-        })),
+        choices: choicesOf(UNITS),
       },
       optionalRule,
     ],
@@ -215,10 +214,7 @@ export const STEP_KINDS: StepKind[] = [
       {
         name: 'way',
         as: 'choice',
-        choices: (['fixed', 'mean', 'median', 'commonest', 'donor'] as const).map((way) => ({
-          value: way,
-          label: t(`clean.way_${way}`),
-        })),
+        choices: choicesOf(WAYS),
       },
       { name: 'value', as: 'value', optional: true, about: t('clean.onlyForFixed') },
       { name: 'by', as: 'variables', optional: true },
@@ -359,10 +355,7 @@ export const STEP_KINDS: StepKind[] = [
       {
         name: 'keep',
         as: 'choice',
-        choices: (['first', 'last', 'fullest'] as const).map((keep) => ({
-          value: keep,
-          label: t(`clean.keep_${keep}`),
-        })),
+        choices: choicesOf(KEEPS),
       },
     ],
     begins: { variables: [], keep: 'first', by_hand: {}, apart: [] },

@@ -71,6 +71,8 @@ STEPS: list[AnyStep] = [
     JoinTexts(into="whole", variables=["ward", "workers", "opened", "tools"], separator=" / "),
     Impute(variable="earnings", way="mean", by=["trade"]),
     Impute(variable="workers", way="donor", by=["size"], seed=4),
+    Impute(variable="earnings", way="donor", missing=["unanswered", "not_asked"], seed=9),
+    Impute(variable="workers", way="donor", seed=4, missing=["unanswered", "dont_know", "not_asked"]),
     Impute(variable="amount", way="median"),
     Impute(variable="place", way="commonest"),
     Impute(variable="price", way="fixed", value="0"),

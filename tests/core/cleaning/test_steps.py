@@ -300,12 +300,22 @@ def test_missing_values_are_filled_in_and_flagged(step: Impute, expected: list[A
 
 def test_a_donor_is_of_the_same_group_and_named() -> None:
     cleaned = _with(GAPS, Impute(variable="hours", way="donor", by=["island"], seed=3))
-    hours, donors = cells(cleaned.data, "hours"), cells(cleaned.data, "hours_filled")
+    hours, donors = cells(cleaned.data, "hours"), cells(cleaned.data, "hours_donor")
+    assert cells(cleaned.data, "hours_filled") == [False, True, False, True, False, False]
     assert donors[1] in ("0001", "0006") and hours[1] == hours[int(donors[1]) - 1]
     assert (donors[3], hours[3]) == ("0003", 10)
     assert donors[0] == "[not_asked]" and hours[4] == "[not_asked]"
     again = _with(GAPS, Impute(variable="hours", way="donor", by=["island"], seed=3))
     assert cells(again.data, "hours") == hours
+
+
+def test_what_is_still_missing_is_filled_in_by_another_step_and_flagged_beside_the_first() -> None:
+    cleaned = _with(
+        GAPS, Impute(variable="hours", way="donor", by=["island"], missing=["unanswered"]),
+        Impute(variable="hours", way="fixed", value=38, missing=["refused", "not_asked"]),
+    )  # fmt: skip
+    assert cells(cleaned.data, "hours")[3:5] == [38, 38]
+    assert cells(cleaned.data, "hours_filled") == [False, True, False, True, True, False]
 
 
 def test_every_donor_is_as_likely_as_another() -> None:

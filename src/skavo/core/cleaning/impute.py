@@ -80,18 +80,38 @@ def _donor(frame: pl.DataFrame, table: Table, column: Column, step: Impute) -> t
     return all_rows["#given"], all_rows["#giver"]
 
 
-_VALUES: dict[str, Any] = {"fixed": _fixed, "mean": _figure, "median": _figure, "commonest": _figure, "donor": _donor}
-
-
 def _flag(work: Work, table: Table, column: Column, here: pl.Series, donors: pl.Series | None) -> None:
-    """Which values were filled in, in a variable of its own; with donors the row that each is from."""
-    name = f"{column.variable[:25]}_filled"
-    label = {"en": f"{column.variable} was filled in"}
-    if donors is None:
-        work.make(table, work.column(name, "yes/no", frozenset(), label=label), here)
+    """Which values were filled in, in a variable beside it; with donors the row that each is from, in another.
+
+    Whoever fills the same variable again, with something else where there was nothing, goes on in the same ones.
+    """
+    filled, donor = f"{column.variable[:25]}_filled", f"{column.variable[:26]}_donor"
+    _note(
+        work,
+        table,
+        work.column(filled, "yes/no", frozenset(), label={"en": f"{column.variable} was filled in"}),
+        here,
+        here,
+    )
+    if donors is not None:
+        label = {"en": f"The row that {column.variable} was filled in from"}
+        made = work.column(donor, "text", frozenset(), label=label)
+        _note(work, work.find_table(table.layout.name), made, donors, here)
+
+
+def _note(work: Work, table: Table, made: Column, values: pl.Series, here: pl.Series) -> None:
+    """The values of the rows that were filled; in a new variable nothing was asked of the others."""
+    before = table.layout.column(made.variable)
+    if before is not None and before.origin == "plan":
+        put_values(work, table, before, here, values, frozenset())
         return
-    from_row = pl.select(pl.when(here).then(donors)).to_series()
-    reasons = pl.repeat("not_asked", here.len(), eager=True)
-    label = {"en": f"The row that {column.variable} was filled in from"}
-    made = work.column(name, "text", frozenset(), label=label)
-    work.make(table, made, from_row, pl.select(pl.when(from_row.is_null()).then(reasons)).to_series())
+    cells = pl.DataFrame({"value": values, "here": here})
+    is_flag = made.measure == "yes/no"
+    found = cells["value"] if is_flag else cells.select(pl.when("here").then("value").alias("v"))["v"]
+    reasons = cells.select(pl.when(pl.lit(value=not is_flag) & ~pl.col("here")).then(pl.lit("not_asked")).alias("r"))[
+        "r"
+    ]
+    work.make(table, made, found, reasons)
+
+
+_VALUES: dict[str, Any] = {"fixed": _fixed, "mean": _figure, "median": _figure, "commonest": _figure, "donor": _donor}

@@ -18,7 +18,7 @@ Missing = Literal["unanswered", "not_asked", "dont_know", "refused"]
 
 
 class _Step(BaseModel):
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
     reason: str = Field(default="", max_length=1000)
 
 
@@ -123,7 +123,7 @@ class Derive(_Step):
 class Class(BaseModel):
     """Numbers from the end of the class before up to `below`, without it; None: all the rest."""
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
     code: Code
     label: Text = ""
     below: float | None = None
@@ -211,7 +211,7 @@ class Impute(_OfVariable):
 
     A donor is drawn at random from the rows of the same group that have a value (hot deck), by the seed and the names of
     the rows: the same donor again, as long as it is there. `missing` are the kinds that are filled. Each filled value is
-    flagged in `<variable>_filled`, and with a donor the row it is from stands there.
+    flagged in `<variable>_filled`, and with a donor the row it is from stands in `<variable>_donor`.
     """
 
     kind: Literal["impute"] = "impute"

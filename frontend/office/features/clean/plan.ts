@@ -1,6 +1,7 @@
 // The plan and the profile of a data set: asked for, and acted on.
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { App } from 'antd';
+import { useRef } from 'react';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { messageOf } from '../../ui/states';
 
@@ -72,7 +73,16 @@ export function useAct(id: number) {
       void queries.invalidateQueries({ queryKey: ['data', id, 'plan'] });
     },
   });
+  // A second press comes before the first one is drawn: what is under way is kept apart from what is shown.
+  const underWay = useRef(false);
   return (run: () => Promise<Plan>, done?: () => void) => {
-    if (!act.isPending) act.mutate(run, { onSuccess: done });
+    if (underWay.current) return;
+    underWay.current = true;
+    act.mutate(run, {
+      onSuccess: done,
+      onSettled: () => {
+        underWay.current = false;
+      },
+    });
   };
 }

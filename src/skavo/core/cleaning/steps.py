@@ -9,8 +9,8 @@ from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 from skavo.core.documents import Format
 
 Name = Annotated[str, Field(max_length=64)]
-# A variable that a step makes: the strictest of what the usual analysis files take.
-NewName = Annotated[str, Field(pattern=r"^[a-z][a-z0-9_]{0,31}$")]
+# What a step calls a variable that it makes; whether it can be called so is looked at when the step is done (work.named).
+NewName = Annotated[str, Field(max_length=200)]
 Rule = Annotated[str, Field(max_length=4000)]
 Code = Annotated[str, Field(min_length=1, max_length=100)]
 Text = Annotated[str, Field(max_length=500)]
@@ -226,7 +226,7 @@ class Present(_OfVariable):
     """How a variable is handed over: its name, its label, its place before another one."""
 
     kind: Literal["present"] = "present"
-    name: Annotated[str, Field(pattern=r"^([a-z][a-z0-9_]{0,31})?$")] = ""
+    name: NewName = ""
     label: dict[str, Text] = Field(default={})
     before: Name = ""
 

@@ -86,10 +86,8 @@ def gather(work: Work, step: Gather) -> None:
 def present(work: Work, step: Present) -> None:
     table, column = work.find(step.variable)
     named = replace(column, variable=step.name or column.variable, label={**column.label, **step.label})
-    taken = {c.variable for t in work.data.values() for c in t.layout.columns} | set(work.data)
-    if named.variable != column.variable and named.variable in taken:
-        message = f"There is a variable “{named.variable}” already. Give this one another name."
-        raise DataError("name_taken", message, {"field": "name"})
+    if named.variable != column.variable:
+        work.check_name(named.variable)
     work.relabel(table, column, named)
     if step.before:
         _move(work, work.find_table(table.layout.name), named, step.before)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from typing import Any
@@ -12,6 +13,7 @@ from skavo.core.dataset.flatten import WHY, DataSet, Table, dtype_of, why
 from skavo.core.dataset.layout import KEY, Column, TableLayout
 from skavo.core.dataset.rules import DataRules, table_of
 from skavo.core.errors import DataError
+from skavo.core.questionnaire.variables import suggest_variable
 from skavo.core.rules.faults import Fault
 from skavo.core.rules.types import Type, nearest
 
@@ -26,6 +28,7 @@ LEFT_OUT: dict[str, Any] = {
     "step": pl.Int64, "table": pl.String, "interview": pl.String, "row": pl.List(pl.String), "copy_of": pl.String,
 }  # fmt: skip
 MADE_BY_STEP = "step."
+_NAME = re.compile(r"[a-z][a-z0-9_]{0,31}")
 
 
 @dataclass
@@ -160,10 +163,7 @@ class Work:
         self, table: Table, column: Column, values: pl.Series, reasons: pl.Series | None = None, before: str = ""
     ) -> None:
         """A new variable, at the end of its table; where there is no value it is unanswered unless `reasons` say why."""
-        taken = [c.variable for t in self.data.values() for c in t.layout.columns]
-        if column.variable in [*taken, *self.data]:
-            message = f"There is a variable “{column.variable}” already. Give this one another name."
-            raise DataError("name_taken", message, {"variable": column.variable})
+        self.check_name(column.variable)
         values = values.cast(dtype_of(column), strict=False)
         if reasons is None:
             reasons = pl.select(pl.when(values.is_null()).then(pl.lit("unanswered", dtype=WHY))).to_series()
@@ -173,6 +173,15 @@ class Work:
         layout = self.data[table.layout.name].layout
         self._set(Table(replace(layout, columns=(*layout.columns, column)), frame))
         self.tells.made.append(column.variable)
+
+    def check_name(self, name: str) -> None:
+        """Raise DataError where a variable cannot be called so: the strictest of the usual analysis files, and once only."""
+        if not _NAME.fullmatch(name):
+            message = "A variable has small letters, digits and _, begins with a letter, and has 32 characters at most."
+            raise DataError("wrong_name", f"{message} Try {suggest_variable(name)}.", {"variable": name})
+        if name in [*self.data, *(c.variable for t in self.data.values() for c in t.layout.columns)]:
+            message = f"There is a variable “{name}” already. Give this one another name."
+            raise DataError("name_taken", message, {"variable": name})
 
     def column(self, variable: str, measure: str, sources: frozenset[str], **more: Any) -> Column:
         """A column that the step at work makes."""

@@ -16,6 +16,7 @@ from skavo.core.cleaning.steps import AnyStep, Dictionary, Duplicates, MarkMissi
 from skavo.core.cleaning.work import as_texts
 from skavo.core.dataset.flatten import Table
 from skavo.core.dataset.layout import INTERVIEWS, KEY, Column
+from skavo.core.questionnaire.variables import suggest_variable
 from skavo.core.rules.types import nearest
 
 _SHOWN = 5
@@ -166,8 +167,6 @@ def _still_other(table: Table, column: Column, into: Column) -> pl.DataFrame:
 
 def _dictionary(into: Column, texts: dict[str, int]) -> tuple[dict[str, str], dict[str, str]]:
     """What each spelling would be taken into: a code whose label it is like, or a new code for what is said twice."""
-    from skavo.core.questionnaire.variables import suggest_variable
-
     labels = {label.casefold(): code for code, texts_ in into.codes.items() for label in (code, *texts_.values())}
     words: dict[str, str] = {}
     codes: dict[str, str] = {}

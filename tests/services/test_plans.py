@@ -174,3 +174,16 @@ def test_what_is_done_to_the_plan_is_in_the_logbook(desk: Desk, answered: SmallS
     with desk.store.reading() as session:
         kinds = session.scalars(select(Event.kind).where(Event.kind.like("cleaning%")).order_by(Event.id)).all()
     assert kinds == ["cleaning step kept", "cleaning step switched off", "cleaning undone"]
+
+
+def test_every_value_of_a_variable_can_be_found_however_many_there_are(desk: Desk, study: SmallStudy) -> None:
+    for n in range(30):
+        answers = {"consent": True, "workers": 1, "tools": ["other"], "tools_other": f"tool {n % 29}"}
+        study.arrive(study.document(answers=answers))
+    q = study.questionnaire_id
+    every = cleaning.list_values(desk, q, "tools_other")
+    assert (every.distinct, every.values[0].value, every.values[0].count) == (29, "tool 0", 2)
+    assert [v.value for v in cleaning.list_values(desk, q, "tools_other", "TOOL 28").values] == ["tool 28"]
+    assert [(v.value, v.count) for v in cleaning.list_values(desk, q, "tools").values] == [("other", 30)]
+    with pytest.raises(SkavoError, match="Did you mean tools_other"):
+        cleaning.list_values(desk, q, "tools_othr")

@@ -5,10 +5,11 @@ from __future__ import annotations
 import polars as pl
 from pydantic import BaseModel, Field
 
-from skavo.core.cleaning.figures import figures_of
+from skavo.core.cleaning.figures import counted_values, figures_of
 from skavo.core.cleaning.naming import made_by
 from skavo.core.cleaning.plan import apply_step
 from skavo.core.cleaning.steps import AnyStep, Dictionary, Step
+from skavo.core.cleaning.work import Work
 from skavo.core.dataset.flatten import DataSet
 from skavo.core.dataset.layout import MISSING_WORDS, label_in
 from skavo.formats.csv_files import rows_text
@@ -119,6 +120,30 @@ def variables_of(data: DataSet) -> list[VariableOut]:
         for table in data.values()
         for c in table.layout.columns
     ]  # fmt: skip
+
+
+class ValueCount(BaseModel):
+    value: str
+    count: int
+
+
+class ValuesOut(BaseModel):
+    """The values of a variable as texts, commonest first: the first of so many different ones."""
+
+    distinct: int
+    values: list[ValueCount]
+
+
+def list_values(desk: Desk, questionnaire_id: int, variable: str, like: str = "") -> ValuesOut:
+    """What stands in a variable after the plan; `like` is a piece of the values that are meant."""
+    with desk.store.reading() as session:
+        work = Work(desk.data(session, questionnaire_id).cleaned.data)
+    table, _ = work.find(variable)
+    counts = counted_values(table.frame[variable])
+    wanted = [(value, count) for value, count in counts if like.casefold() in value.casefold()]
+    return ValuesOut(
+        distinct=len(wanted), values=[ValueCount(value=value, count=count) for value, count in wanted[:MOST_SHOWN]]
+    )
 
 
 def preview_step(

@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 
 from skavo.core.cleaning.steps import Step
 from skavo.services import cleaning, plans, profiling
-from skavo.services.cleaning import ChangesOut, ChangesQuery, Preview, VariableOut
+from skavo.services.cleaning import ChangesOut, ChangesQuery, Preview, ValuesOut, VariableOut
 from skavo.services.plans import DataDifference, PlanOut, StateOut
 from skavo.services.profiling import VariableProfile
 from skavo.web.routing import Resource, attachment, desk
@@ -49,6 +49,11 @@ class SeenState(Body):
     state: int
 
 
+class ValuesQuery(BaseModel):
+    variable: str = Field(max_length=64)
+    like: str = Field(default="", max_length=200)
+
+
 class StepPath(BaseModel):
     questionnaire_id: int
     step_id: int
@@ -62,6 +67,11 @@ class Two(BaseModel):
 @api.route_for("get", "/variables", needs="analyse.read", returns=list[VariableOut])
 def variables(path: QuestionnairePath) -> list[VariableOut]:
     return cleaning.list_variables(desk(), path.questionnaire_id)
+
+
+@api.route_for("get", "/values", needs="analyse.read", returns=ValuesOut)
+def values(path: QuestionnairePath, query: ValuesQuery) -> ValuesOut:
+    return cleaning.list_values(desk(), path.questionnaire_id, query.variable, query.like)
 
 
 @api.route_for("get", "/profile", needs="analyse.read", returns=list[VariableProfile])

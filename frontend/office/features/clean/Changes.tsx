@@ -4,9 +4,9 @@ import { Button, Drawer, Input, Select, Table } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
-import { MISSING } from '../data';
 import { Empty, Loaded } from '../../ui/states';
 import { t } from '../../texts/texts';
+import { cellText } from './CellRows';
 import type { Plan } from './plan';
 import { numbersOf } from './PlanPane';
 import { stepWords } from './steps';
@@ -22,7 +22,6 @@ interface Props {
 
 const PAGE = 100;
 type Change = Schemas['ChangeOut'];
-const cell = (value: string | null, why: string | null) => (why !== null ? (MISSING[why] ?? why) : (value ?? ''));
 
 export function Changes({ id, studyId, plan, step, onStep, onClose }: Props) {
   const [interview, setInterview] = useState('');
@@ -151,9 +150,9 @@ export function Changes({ id, studyId, plan, step, onStep, onClose }: Props) {
                 {
                   title: t('clean.before'),
                   align: 'right',
-                  render: (_, c) => <s className="muted">{cell(c.before, c.before_why)}</s>,
+                  render: (_, c) => <s className="muted">{cellText(c.before, c.before_why)}</s>,
                 },
-                { title: t('clean.after'), align: 'right', render: (_, c) => <b>{cell(c.after, c.after_why)}</b> },
+                { title: t('clean.after'), align: 'right', render: (_, c) => <b>{cellText(c.after, c.after_why)}</b> },
               ]}
             />
           </>

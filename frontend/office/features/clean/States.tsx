@@ -3,10 +3,10 @@ import { useQuery } from '@tanstack/react-query';
 import { Drawer, Select } from 'antd';
 import { useState } from 'react';
 import { api, ask, type Schemas } from '../../../shared/api/client';
-import { MISSING } from '../data';
 import { useMoments } from '../../ui/moments';
 import { Empty, Loaded } from '../../ui/states';
 import { t } from '../../texts/texts';
+import { CellRows } from './CellRows';
 
 export function States({ id, now, onClose }: { id: number; now: number; onClose: () => void }) {
   const states = useQuery({
@@ -80,22 +80,7 @@ function Compared({ id, states, now }: { id: number; states: Schemas['StateOut']
                   <li key={line}>{line}</li>
                 ))}
               </ul>
-              <table className="trial-cells">
-                <tbody>
-                  {data.shown.map((c) => (
-                    <tr key={`${c.table}.${c.interview}.${c.row.join('.')}.${c.variable}`}>
-                      <td className="mono">{[c.interview, ...c.row].join(' / ')}</td>
-                      <td className="mono">{c.variable}</td>
-                      <td>
-                        <s className="muted">{c.before_why ? MISSING[c.before_why] : c.before}</s>
-                      </td>
-                      <td>
-                        <b>{c.after_why ? MISSING[c.after_why] : c.after}</b>
-                      </td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
+              <CellRows cells={data.shown} named />
             </>
           );
         }}

@@ -3,9 +3,10 @@ import { Alert, Button, Input } from 'antd';
 import { useEffect, useMemo, useState } from 'react';
 import { useQuery } from '@tanstack/react-query';
 import { api, ask } from '../../../shared/api/client';
-import { MISSING, type Variable } from '../data';
+import type { Variable } from '../data';
 import { t } from '../../texts/texts';
 import { acts, useAct, type Draft, type Preview, type Profile, type StepBody } from './plan';
+import { CellRows } from './CellRows';
 import { StepFields } from './StepFields';
 import { isWhole, kindOf } from './steps';
 
@@ -66,6 +67,7 @@ export function StepEditor({ id, draft: begun, changes, variables, profiles, onC
         <div className="step-form">
           {kind && (
             <StepFields
+              questionnaireId={id}
               fields={kind.fields}
               draft={draft}
               variables={variables}
@@ -141,23 +143,7 @@ function Shown({ trial }: { trial: Preview }) {
         </b>
         {trial.by_rows > 0 && <span className="muted"> · {t('clean.byRows', { count: trial.by_rows })}</span>}
       </p>
-      {trial.changes.length > 0 && (
-        <table className="trial-cells">
-          <tbody>
-            {trial.changes.slice(0, 12).map((c) => (
-              <tr key={`${c.interview}.${c.row.join('.')}.${c.variable}`}>
-                <td className="mono">{[c.interview, ...c.row].join(' / ')}</td>
-                <td>
-                  <s className="muted">{c.before_why ? MISSING[c.before_why] : c.before}</s>
-                </td>
-                <td>
-                  <b>{c.after_why ? MISSING[c.after_why] : c.after}</b>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
+      {trial.changes.length > 0 && <CellRows cells={trial.changes.slice(0, 12)} />}
       {trial.left_out.length > 0 && (
         <table className="trial-cells">
           <tbody>

@@ -1,6 +1,8 @@
 // The fields of a step, each by what it is filled in with.
 import { Button, Checkbox, Input, InputNumber, Select } from 'antd';
-import type { ReactNode } from 'react';
+import { useQuery } from '@tanstack/react-query';
+import { useState, type ReactNode } from 'react';
+import { api, ask } from '../../../shared/api/client';
 import { variableChoices, type Variable } from '../data';
 import { t } from '../../texts/texts';
 import type { Draft, Profile } from './plan';
@@ -8,6 +10,7 @@ import type { Field } from './steps';
 import { FIELDS } from './words';
 
 interface Props {
+  questionnaireId: number;
   fields: Field[];
   draft: Draft;
   variables: Variable[];
@@ -15,7 +18,7 @@ interface Props {
   onChange: (draft: Draft) => void;
 }
 
-export function StepFields({ fields, draft, variables, profiles, onChange }: Props) {
+export function StepFields({ questionnaireId, fields, draft, variables, profiles, onChange }: Props) {
   const set = (name: string, value: unknown) => {
     onChange({ ...draft, [name]: value });
   };
@@ -35,7 +38,7 @@ export function StepFields({ fields, draft, variables, profiles, onChange }: Pro
             variables={variables}
             about={about}
             into={into}
-            profile={profiles.find((p) => p.variable === draft.variable)}
+            questionnaireId={questionnaireId}
             unit={profiles.find((p) => p.variable === draft.unit)}
             onChange={(value) => {
               set(field.name, value);
@@ -48,12 +51,12 @@ export function StepFields({ fields, draft, variables, profiles, onChange }: Pro
 }
 
 interface InputProps {
+  questionnaireId: number;
   field: Field;
   value: unknown;
   variables: Variable[];
   about: Variable | undefined;
   into: Variable | undefined;
-  profile: Profile | undefined;
   unit: Profile | undefined;
   onChange: (value: unknown) => void;
 }
@@ -63,7 +66,7 @@ const text = (value: unknown): string => (typeof value === 'string' || typeof va
 const asMap = (value: unknown): Record<string, string> =>
   typeof value === 'object' && value !== null ? (value as Record<string, string>) : {};
 
-function FieldInput({ field, value, variables, about, into, profile, unit, onChange }: InputProps): ReactNode {
+function FieldInput({ field, value, variables, about, into, unit, questionnaireId, onChange }: InputProps): ReactNode {
   const fitting = variables.filter((v) => field.measures === undefined || field.measures.includes(v.measure));
   switch (field.as) {
     case 'variable':
@@ -147,7 +150,8 @@ function FieldInput({ field, value, variables, about, into, profile, unit, onCha
     case 'mapping':
       return (
         <Mapping
-          from={(profile?.bars ?? []).map((bar) => ({ value: codeOf(about, bar.label), count: bar.count }))}
+          questionnaireId={questionnaireId}
+          variable={about?.variable ?? ''}
           codes={about?.measure === 'text' ? null : (about?.codes ?? {})}
           mapping={asMap(value)}
           onChange={onChange}
@@ -156,7 +160,8 @@ function FieldInput({ field, value, variables, about, into, profile, unit, onCha
     case 'words':
       return (
         <Mapping
-          from={(profile?.bars ?? []).map((bar) => ({ value: bar.label, count: bar.count }))}
+          questionnaireId={questionnaireId}
+          variable={about?.variable ?? ''}
           codes={into?.codes ?? {}}
           open
           mapping={asMap(value)}
@@ -182,9 +187,6 @@ function FieldInput({ field, value, variables, about, into, profile, unit, onCha
       );
   }
 }
-
-const codeOf = (column: Variable | undefined, label: string): string =>
-  Object.entries(column?.codes ?? {}).find(([, words]) => words === label)?.[0] ?? label;
 
 function ValueInput({
   column,
@@ -227,27 +229,57 @@ function ValueInput({
 
 /** What each value becomes; what is not named stays. `codes` null: any text will do; `open`: a new code may be written. */
 function Mapping({
-  from,
+  questionnaireId,
+  variable,
   codes,
   open = false,
   mapping,
   onChange,
 }: {
-  from: { value: string; count: number }[];
+  questionnaireId: number;
+  variable: string;
   codes: Record<string, string> | null;
   open?: boolean;
   mapping: Record<string, string>;
   onChange: (mapping: Record<string, string>) => void;
 }) {
-  const listed = [...from, ...Object.keys(mapping).map((value) => ({ value, count: -1 }))].filter(
-    (line, at, all) => all.findIndex((other) => other.value === line.value) === at,
+  const [like, setLike] = useState('');
+  const values = useQuery({
+    queryKey: ['data', questionnaireId, 'values', variable, like],
+    enabled: variable !== '',
+    placeholderData: (before) => before,
+    queryFn: () =>
+      ask(
+        api.GET('/api/questionnaires/{questionnaire_id}/plan/values', {
+          params: { path: { questionnaire_id: questionnaireId }, query: { variable, like } },
+        }),
+      ),
+  });
+  const found = values.data?.values ?? [];
+  const known = new Set(found.map(({ value }) => value));
+  const mapped = Object.keys(mapping).filter(
+    (value) => !known.has(value) && value.toLowerCase().includes(like.toLowerCase()),
   );
+  const listed = [...found, ...mapped.map((value) => ({ value, count: -1 }))];
+  const more = (values.data?.distinct ?? 0) - found.length;
   const set = (value: string, to: string) => {
     const rest = Object.fromEntries(Object.entries(mapping).filter(([key]) => key !== value));
     onChange(to === '' ? rest : { ...rest, [value]: to });
   };
   return (
     <div className="mapping">
+      {((values.data?.distinct ?? 0) > 12 || like !== '') && (
+        <Input
+          size="small"
+          allowClear
+          value={like}
+          placeholder={t('clean.findValue')}
+          aria-label={t('clean.findValue')}
+          onChange={(event) => {
+            setLike(event.target.value);
+          }}
+        />
+      )}
       {listed.map(({ value, count }) => (
         <div key={value} className="row">
           <span className="grow clip">
@@ -289,7 +321,8 @@ function Mapping({
           ))}
         </datalist>
       )}
-      {listed.length === 0 && <span className="muted">{t('clean.noInterviewHasValue')}</span>}
+      {more > 0 && <span className="small muted">{t('clean.moreValues', { count: more })}</span>}
+      {listed.length === 0 && values.data && <span className="muted">{t('clean.noInterviewHasValue')}</span>}
     </div>
   );
 }

@@ -34,8 +34,7 @@ def figures_of(data: DataSet, variable: str) -> Figures | None:
     frame = data[name].frame
     values = frame[variable].drop_nulls()
     missing = {str(kind): count for kind, count in _counted(frame[why(variable)].drop_nulls())}
-    each = values.explode(empty_as_null=True).drop_nulls() if values.dtype == pl.List(pl.String) else values
-    commonest = {str(value): count for value, count in _counted(as_texts(each))[:MOST_VALUES]}
+    commonest = dict(counted_values(values)[:MOST_VALUES])
     if not values.dtype.is_numeric():
         return Figures(values.len(), commonest, missing)
     as_floats = values.cast(pl.Float64)
@@ -43,6 +42,12 @@ def figures_of(data: DataSet, variable: str) -> Figures | None:
         values.len(), commonest, missing, _float(as_floats.mean()), _float(as_floats.median()), _float(as_floats.min()),
         _float(as_floats.max()),
     )  # fmt: skip
+
+
+def counted_values(values: pl.Series) -> list[tuple[str, int]]:
+    """Distinct values as texts with their counts, commonest first; a multiple answer counts for each of its codes."""
+    each = values.explode(empty_as_null=True) if values.dtype == pl.List(pl.String) else values
+    return [(str(value), count) for value, count in _counted(as_texts(each.drop_nulls()))]
 
 
 def _counted(values: pl.Series) -> list[tuple[object, int]]:

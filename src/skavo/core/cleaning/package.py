@@ -20,7 +20,7 @@ from skavo.core.dataset.rules import DataRules
 _RULES = ("values", "functions", "state", "evaluate", "automaton", "check_digits", "geodesy")
 _ALONE = ("__init__", "tables", "rules", "steps")
 _RENAMED = (
-    ("skavo.core.cleaning.alone.", "alone."), ("skavo.core.cleaning.drawn", "alone.drawn"),
+    ("skavo.core.cleaning.alone.", "alone."), ("skavo.core.cleaning.copies", "alone.copies"), ("skavo.core.cleaning.drawn", "alone.drawn"),
     ("skavo.core.cleaning.plain_texts", "alone.plain_texts"), ("skavo.core.rules.", "rules."),
 )  # fmt: skip
 _SCRIPT = '''"""{title}
@@ -67,7 +67,7 @@ def package_of(raw: DataSet, steps: list[tuple[int, AnyStep]], title: str, about
         found[f"alone/{name}.py"] = _alone(
             source.joinpath("cleaning", "alone", f"{name}.py").read_text(encoding="utf-8")
         )
-    for name in ("drawn", "plain_texts"):
+    for name in ("copies", "drawn", "plain_texts"):
         found[f"alone/{name}.py"] = _alone(source.joinpath("cleaning", f"{name}.py").read_text(encoding="utf-8"))
     found["rules/__init__.py"] = '"""The rules and the engine that ran them in the field."""\n'
     layout = pformat([_layout(table) for table in raw.values()], width=120, sort_dicts=False)

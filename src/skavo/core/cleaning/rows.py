@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import polars as pl
 
+from skavo.core.cleaning.copies import end_of_chain
 from skavo.core.cleaning.steps import Duplicates, LeaveOut, RowsOut
 from skavo.core.cleaning.work import Work
 from skavo.core.dataset.flatten import Table
@@ -24,7 +25,7 @@ def duplicates(work: Work, step: Duplicates) -> None:
                 del kept_by[one]
     kept_by |= step.by_hand
     known = set(table.frame[KEY].to_list())
-    kept_by = {copy: _end(kept_by, kept) for copy, kept in kept_by.items() if copy in known}
+    kept_by = {copy: end_of_chain(kept_by, kept) for copy, kept in kept_by.items() if copy in known}
     # A ring of copies would leave none of them.
     kept_by = {copy: kept for copy, kept in kept_by.items() if kept in known and kept != copy}
     keys = table.frame[KEY]
@@ -45,15 +46,6 @@ def _the_same(work: Work, table: Table, step: Duplicates) -> dict[str, str]:
     best = pl.col(KEY).sort_by([order[step.keep], pl.col("#")]).first().over(step.variables)
     pairs = frame.select(KEY, best.alias("kept")).filter(pl.col(KEY) != pl.col("kept"))
     return dict(pairs.iter_rows())
-
-
-def _end(kept_by: dict[str, str], kept: str) -> str:
-    """The one that is kept at the end of a chain of copies."""
-    seen = {kept}
-    while kept in kept_by and kept_by[kept] not in seen:
-        kept = kept_by[kept]
-        seen.add(kept)
-    return kept
 
 
 def rows_out(work: Work, step: RowsOut) -> None:

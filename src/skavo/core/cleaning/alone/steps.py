@@ -8,6 +8,7 @@ from typing import Any
 
 from skavo.core.cleaning.alone.rules import outcomes
 from skavo.core.cleaning.alone.tables import MOMENTS, Column, Row, Table, Tables, written
+from skavo.core.cleaning.copies import end_of_chain
 from skavo.core.cleaning.drawn import draw, figure
 from skavo.core.cleaning.plain_texts import folded, read_text_as, swapped, tidied, variable_of
 from skavo.core.rules.functions import shift_date
@@ -240,7 +241,7 @@ def _duplicates(tables: Tables, step: Step) -> None:
                 del kept_by[copy]
     kept_by |= step["by_hand"]
     known = {row[KEY] for row in table.rows}
-    ends = {copy: _end(kept_by, kept) for copy, kept in kept_by.items() if copy in known}
+    ends = {copy: end_of_chain(kept_by, kept) for copy, kept in kept_by.items() if copy in known}
     gone = {copy for copy, kept in ends.items() if kept in known and kept != copy}
     _drop(tables, table, [row for row in table.rows if row[KEY] in gone])
 
@@ -261,14 +262,6 @@ def _same(table: Table, step: Step) -> dict[str, str]:
     for rows in groups.values():
         one = best[step["keep"]](rows)
         kept |= {row[KEY]: one[KEY] for row in rows if row is not one}
-    return kept
-
-
-def _end(kept_by: dict[str, str], kept: str) -> str:
-    seen = {kept}
-    while kept in kept_by and kept_by[kept] not in seen:
-        kept = kept_by[kept]
-        seen.add(kept)
     return kept
 
 

@@ -257,7 +257,10 @@ def test_from_an_empty_questionnaire_to_a_file(
     phone.browser.quit()
 
     read_in_the_ledger(desk, served)
+    assert errors_in(desk.browser) == []
     clean_a_value(desk, served)
+    # A rule is tried while it is typed: half of one is refused, and said to be.
+    assert all("plan/preview" in error for error in errors_in(desk.browser))
     join_a_table(desk, served, tmp_path)
     make_a_table(desk, served)
     hand_over(desk, served)

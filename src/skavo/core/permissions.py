@@ -19,6 +19,7 @@ OF_JOB: dict[str, Permission] = {
     "paper": "script.read",
     "letters": "field.manage",
     "laying out": "interview.review",
+    "data set": "analyse.read",
     "bringing in units": "register.write",
     "taking out units": "register.read",
     "reckoning units": "register.read",

@@ -60,6 +60,13 @@ def test_what_is_set_is_what_is_listed(any_script: Script) -> None:
     }
 
 
+def test_what_a_draft_has_twice_is_said_alike() -> None:
+    twice = sample()
+    twice.unit_lists[0].units.append(UnitOfMeasure(unit="sack", label={"en": "Sack"}))
+    after = with_texts(twice, {"unit/sacks/sack": {"fr": "Sacs"}})
+    assert [unit.label["fr"] for unit in after.unit_lists[0].units] == ["Sacs", "Sacs"]
+
+
 def test_the_phones_words_are_there_for_languages_that_it_does_not_speak() -> None:
     assert not [text for text in texts_of(sample("fr")) if text.key.startswith("phone/")]
     words = {text.key: text.texts for text in texts_of(sample("sw")) if text.key.startswith("phone/")}

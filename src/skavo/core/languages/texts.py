@@ -7,7 +7,7 @@ that the phone does not speak by itself, `phone/KEY`.
 from __future__ import annotations
 
 import json
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 from importlib import resources
@@ -80,15 +80,11 @@ def source_language(script: Script, key: str) -> str:
 def with_texts(script: Script, changes: Mapping[str, Mapping[str, str]]) -> Script:
     """The script with other texts: `changes` leads from keys to texts by language; unknown keys change nothing."""
     changed = script.model_copy(deep=True)
-    places = _places(changed)
     for key, texts in changes.items():
         if key.startswith("phone/"):
             for tag, said in texts.items():
                 changed.phone_words.setdefault(tag, {})[key.removeprefix("phone/")] = said
-        elif key in places:
-            places[key](texts)
+    # A code or unit that is written twice, as it may be in a draft, has one key and is said alike.
+    for text in _written(changed):
+        text.texts.update(changes.get(text.key, {}))
     return changed
-
-
-def _places(script: Script) -> dict[str, Callable[[Mapping[str, str]], None]]:
-    return {text.key: text.texts.update for text in _written(script)}

@@ -34,6 +34,7 @@ const Reading = lazy(() => import('./features/interviews/Reading'));
 const Checks = lazy(() => import('./features/checks/Checks'));
 const Clean = lazy(() => import('./features/clean/Clean'));
 const Combine = lazy(() => import('./features/combine/Combine'));
+const MatchesPage = lazy(() => import('./features/combine/Matches'));
 const Analyse = lazy(() => import('./features/analyse/Analyse'));
 const PeoplePage = lazy(() => import('./features/people/PeoplePage'));
 const RecordPage = lazy(() => import('./features/people/RecordPage'));
@@ -92,6 +93,7 @@ export function Office() {
           <Route path="checks" element={<Checks />} />
           <Route path="clean" element={<Clean />} />
           <Route path="combine" element={<Combine />} />
+          <Route path="combine/:outsideId/matches" element={<MatchesPage />} />
           <Route path="analyse" element={<Analyse />} />
           <Route path="hand-over" element={<HandOver />} />
         </Route>

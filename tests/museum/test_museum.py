@@ -13,6 +13,7 @@ import pytest
 from sqlalchemy import select
 
 from skavo.core.cleaning.steps import STEP
+from skavo.core.combining.spec import JOIN
 from skavo.core.estimation.tables import TABLE, read_request
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.formats import INTERVIEW, RELEASE
@@ -45,10 +46,10 @@ def expected(folder: Path) -> Any:
 
 
 def test_there_is_a_store_of_every_version_of_every_document() -> None:
-    newest = {f.newest for f in (RELEASE, INTERVIEW, STEP, TABLE, SCRIPT, BACKUP, WORKBOOK, BUNDLE, MODULE)}
+    newest = {f.newest for f in (RELEASE, INTERVIEW, STEP, TABLE, SCRIPT, BACKUP, WORKBOOK, BUNDLE, MODULE, JOIN)}
     assert newest == {
         "skavo-release-3", "skavo-interview-5", "skavo-step-1", "skavo-table-1", "skavo-script-4", "skavo-backup-2",
-        "skavo-workbook-1", "skavo-bundle-2", "skavo-module-1",
+        "skavo-workbook-1", "skavo-bundle-2", "skavo-module-1", "skavo-join-2",
     }, "A format has a new version: put a store of it into the museum, then name it here."  # fmt: skip
     assert [path.name for path in STORES] == [
         "1",
@@ -66,6 +67,7 @@ def test_there_is_a_store_of_every_version_of_every_document() -> None:
         "13",
         "14",
         "15",
+        "16",
     ]
 
 

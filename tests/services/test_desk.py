@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+import polars as pl
 from sqlalchemy import select
 
 from skavo.core.cleaning.steps import Correct, write_step
@@ -36,17 +37,25 @@ def test_an_analyst_gets_neither_raw_nor_cleaned_values_of_what_is_hidden(store:
 
 
 def report(value: str) -> JoinReport:
-    return JoinReport(1, 2, 1, 0, [("0001", value)], [(1, value)], [(value, 2)], [])
+    one = pl.DataFrame(
+        {"place": ["0001"], "row": [1], "value": [value], "count": [2], "ours": [value], "theirs": [value]}
+    )
+    return JoinReport(
+        rows=1, outside_rows=2, matched=1, without_key=0, unmatched=one.select("place", "value"),
+        unmatched_rows=one.select("row", "value"), ambiguous=one.select("value", "count"),
+        repeated=one.select("value", "count"), otherwise=one.select("ours", "theirs", "count"), more=0, unread={},
+    )  # fmt: skip
 
 
 def test_only_joins_by_what_is_hidden_are_masked(store: Store) -> None:
     study = asked_names(store)
     with store.reading() as session:
         prepared = desk_of(store, "data_manager").data(session, study.questionnaire_id)
-    joined = replace(prepared, joins={1: report("a"), 2: report("b"), 3: report("c")}, keys={1: "name", 2: "workers"})
+    reports = {1: report("a"), 2: report("b"), 3: report("c")}
+    joined = replace(prepared, joins=reports, keys={1: frozenset({"name"}), 2: frozenset({"workers"})})
     found = masked(joined).joins
-    assert found[1].unmatched_interviews == [("0001", MASK)]
-    assert (found[2], found[3]) == (report("b"), report("c"))
+    assert found[1].unmatched.rows() == [("0001", MASK)]
+    assert found[2] is reports[2] and found[3] is reports[3]
 
 
 def test_steps_that_no_longer_fit_are_counted_once_the_data_set_was_made(store: Store, study: SmallStudy) -> None:

@@ -9,10 +9,13 @@ import pytest
 from sqlalchemy import func, select
 
 from skavo.core.cleaning.steps import Correct, Recode
+from skavo.core.combining.spec import Join, KeyPair
 from skavo.core.errors import SkavoError
 from skavo.services import combining, deciding, drafts, plans, releases
+from skavo.services.combining import JoinChange
 from skavo.services.desk import Desk
 from skavo.store.models import Event, OutsideTable, PlanStep, Release
+from tests.outside_files import brought_in
 from tests.samples import part
 from tests.store.study import SmallStudy
 
@@ -88,7 +91,7 @@ def test_a_script_with_errors_is_released_by_nobody_and_says_what_to_mend(desk: 
 
 def test_what_does_not_fit_leaves_no_step_no_join_and_no_event(desk: Desk, study: SmallStudy) -> None:
     study.arrive(study.document())
-    outside = combining.bring_in(desk, study.questionnaire_id, "wards.csv", b"island,size\nkesk,3\n")
+    outside = brought_in(desk, study.questionnaire_id, "wards.csv", b"island,size\nkesk,3\n")
     before = counted(desk, Event)
     for step in (
         Correct(variable="nothing", interview="0001", value="3", reason="x"), Recode(variable="workers", mapping={"x": "y"}),
@@ -96,9 +99,8 @@ def test_what_does_not_fit_leaves_no_step_no_join_and_no_event(desk: Desk, study
         with pytest.raises(SkavoError):
             plans.keep_step(desk, study.questionnaire_id, step)
     with pytest.raises(SkavoError):
-        combining.set_join(
-            desk, study.questionnaire_id, outside.id, combining.Join(variable="x", key="island", take=["size"])
-        )
+        join = Join(keys=[KeyPair(ours="x", theirs="island")], take=["size"])
+        combining.set_join(desk, study.questionnaire_id, outside.id, JoinChange(join=join, version=outside.version))
     assert (counted(desk, PlanStep), counted(desk, Event)) == (0, before)
     with desk.store.reading() as session:
         assert session.scalars(select(OutsideTable.joined)).one() is None

@@ -8,6 +8,7 @@ import pytest
 from sqlalchemy import select
 
 from skavo.core.cleaning.steps import Correct, MarkMissing, Recode, read_step
+from skavo.core.combining.spec import read_join
 from skavo.core.estimation.tables import TableRequest, read_request
 from skavo.services import drafts, plans, releases, tables
 from skavo.services.desk import Desk
@@ -77,7 +78,7 @@ def test_saved_tables_and_joins_follow(desk: Desk, answered: SmallStudy) -> None
         saved = read_request(session.scalars(select(SavedTable)).one().request)
         joined = session.scalars(select(OutsideTable)).one().joined
     assert (saved.variable, saved.by, saved.across, saved.where) == ("years", "isle", None, "people > 1 and years > 3")
-    assert joined == {"variable": "isle", "key": "isle", "take": ["isle"]}
+    assert joined is not None and read_join(joined) == read_join({"variable": "isle", "key": "isle", "take": ["isle"]})
 
 
 def test_two_that_swap_their_names_swap_in_what_is_saved(desk: Desk, answered: SmallStudy) -> None:

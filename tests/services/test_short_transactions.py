@@ -14,6 +14,7 @@ import pytest
 from sqlalchemy.orm import Session
 
 from skavo.core.cleaning.steps import Correct
+from skavo.core.combining.spec import Compared, Join, KeyPair, Near
 from skavo.core.estimation.tables import TableRequest
 from skavo.core.interview.engine import Engine
 from skavo.services import (
@@ -24,17 +25,20 @@ from skavo.services import (
     drafts,
     kept_tests,
     logbook,
+    outside_tables,
     plans,
     releases,
     tables,
     verdicts,
     workbooks,
 )
+from skavo.services.combining import JoinChange
 from skavo.services.desk import Desk
 from skavo.store import datasets, knowing, laying, raw_frames
 from skavo.store.database import Store
 from skavo.store.handin import from_device, hand_in, read_arrival
 from skavo.store.models import Device, now
+from tests.outside_files import brought_in
 from tests.samples import part, staff_script
 from tests.store.study import SmallStudy, small_study
 
@@ -43,7 +47,7 @@ MUSEUM = Path(__file__).parents[1] / "museum" / "bundles"
 SLOW: list[tuple[Any, str]] = [
     (Engine, "__init__"), (knowing, "compile_script"), (releases, "compile_script"), (releases, "replay"),
     (kept_tests, "replay"), (kept_tests, "written_test"),
-    (drafts, "compare_scripts"), (workbooks, "read_workbook"), (combining, "read_table"), (plans, "apply_step"), (plans, "apply_plan"), (cleaning, "apply_step"),
+    (drafts, "compare_scripts"), (workbooks, "read_workbook"), (outside_tables, "read_table_in"), (outside_tables, "recognised"), (combining, "learn_near"), (plans, "apply_step"), (plans, "apply_plan"), (cleaning, "apply_step"),
     (datasets, "apply_plan"), (datasets, "join_outside"), (tables, "make_table"), (raw_frames, "build_data_set"),
     (laying, "all_findings"), (bundles, "open_bundle"), (bundles, "read_arrival"), (verdicts, "compile_script"),
 ]  # fmt: skip
@@ -114,10 +118,12 @@ def test_what_the_stations_compute_is_computed_before_anything_is_written(
     plans.keep_step(desk, q, step)
     plans.switch_step(desk, q, 1, off=True)
     plans.compare_states(desk, q, 0, 2)
-    outside = combining.bring_in(desk, q, "wards.csv", b"island,size\nkesk,3\n")
-    join = combining.Join(variable="island", key="island", take=["size"])
-    combining.preview_join(desk, q, outside.id, join)
-    combining.set_join(desk, q, outside.id, join)
+    outside = brought_in(desk, q, "wards.csv", b"island,size\nkesk,3\n")
+    near = Near(compare=[Compared(ours="island", theirs="island", how="text")], blocks=[["island"]])
+    join = Join(keys=[KeyPair(ours="island", theirs="island")], take=["size"], near=near)
+    combining.preview_join(desk, outside.id, join)
+    join = combining.learn_weights(desk, outside.id, join)
+    combining.set_join(desk, q, outside.id, JoinChange(join=join, version=outside.version))
     tables.save_table(desk, q, "Consent", TableRequest(variable="consent"))
     bundles.read_in_bundle(desk, study.study_id, MUSEUM / "bundle-1.skavo.zip")
     logbook.show_logbook(desk, study.study_id)

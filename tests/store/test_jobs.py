@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import os
+import threading
 import time
 from datetime import timedelta
 from pathlib import Path
@@ -14,7 +15,7 @@ import pytest
 from sqlalchemy import func, select
 from sqlalchemy.exc import OperationalError
 
-from skavo.core.errors import DataError
+from skavo.core.errors import DataError, SkavoError
 from skavo.jobs.mail import Mail
 from skavo.jobs.runner import MOST_TRIES, Jobs, Kind, Progress
 from skavo.jobs.works import kinds_of
@@ -51,6 +52,30 @@ def test_a_job_tells_how_far_it_is_and_what_it_made(store: Store, tmp_path: Path
     done = state_of(store, job)
     assert seen == [(0.5, "Half of it")]
     assert (done.state, done.progress, done.result, done.ended_at is not None) == ("done", 1.0, {"made": 3}, True)
+
+
+def test_a_job_is_seen_through_whoever_has_taken_it(store: Store, tmp_path: Path) -> None:
+    """The threads of a server may be quicker than whoever ordered it."""
+    go_on = threading.Event()
+
+    def work(_store: Store, _sets: DataSets, order: dict[str, Any], _progress: Progress) -> dict[str, Any]:
+        go_on.wait(30)
+        if order["what"] == "fails":
+            raise SkavoError("spoilt", "The file is spoilt.")
+        return {}
+
+    jobs = jobs_of(store, tmp_path, work)
+    taken = jobs.order(1, "work", {"what": "done"}, "x")
+    elsewhere = threading.Thread(target=jobs.run, args=(taken,))
+    elsewhere.start()
+    while state_of(store, taken).state == "waiting":
+        pass
+    threading.Timer(0.2, go_on.set).start()
+    jobs.see_through(taken)
+    assert state_of(store, taken).state == "done"
+    elsewhere.join()
+    with pytest.raises(SkavoError, match="The file is spoilt"):
+        jobs.see_through(jobs.order(1, "work", {"what": "fails"}, "x"))
 
 
 def test_a_job_that_is_cancelled_stops_at_its_next_word(store: Store, tmp_path: Path) -> None:

@@ -53,14 +53,20 @@ def test_changes_of_sensitive_variables_are_masked_and_the_others_are_not() -> N
 
 
 def test_a_report_of_a_join_keeps_how_many_and_where_and_none_of_the_keys() -> None:
+    def keys(**columns: list[Any]) -> pl.DataFrame:
+        return pl.DataFrame(columns)
+
     report = JoinReport(
-        interviews=9, outside_rows=8, matched=5, without_key=1, unmatched_interviews=[("0003", "Bo")],
-        unmatched_rows=[(4, "Edda")], ambiguous=[("Fenn", 2)], repeated_interviews=[("Greta", 3)],
+        rows=9, outside_rows=8, matched=5, without_key=1, more=0, unread={},
+        unmatched=keys(place=["0003"], value=["Bo"]), unmatched_rows=keys(row=[4], value=["Edda"]),
+        ambiguous=keys(value=["Fenn"], count=[2]), repeated=keys(value=["Greta"], count=[3]),
+        otherwise=keys(ours=["Hollis"], theirs=["hollis"], count=[1]),
     )  # fmt: skip
     masked = masked_report(report)
-    assert (masked.interviews, masked.outside_rows, masked.matched, masked.without_key) == (9, 8, 5, 1)
-    assert masked.unmatched_interviews == [("0003", MASK)] and masked.unmatched_rows == [(4, MASK)]
-    assert masked.ambiguous == [(MASK, 2)] and masked.repeated_interviews == [(MASK, 3)]
+    assert (masked.rows, masked.outside_rows, masked.matched, masked.without_key) == (9, 8, 5, 1)
+    assert masked.unmatched.rows() == [("0003", MASK)] and masked.unmatched_rows.rows() == [(4, MASK)]
+    assert masked.ambiguous.rows() == [(MASK, 2)] and masked.repeated.rows() == [(MASK, 3)]
+    assert masked.otherwise.rows() == [] and masked.found.pairs == []
 
 
 @pytest.mark.parametrize(

@@ -32,6 +32,7 @@ from skavo.store.database import open_store
 from skavo.store.models import SignedInSession, now
 from skavo.web.app import create_app
 from skavo.web.sessions import is_signed_in
+from tests.outside_files import sent_over_http
 from tests.samples import part, release_of, script
 from tests.web.conftest import Desk
 
@@ -65,9 +66,9 @@ def test_a_small_workbook_whose_last_row_is_number_a_thousand_million_is_refused
 def test_a_damaged_workbook_is_a_fault_of_the_file(desk: Callable[[str], Desk], damage: bytes) -> None:
     content = workbook_with(2, damage)
     person = desk("data_manager")
-    for address in ("/api/questionnaires/1/outside?name=a.xlsx", "/api/questionnaires/1/workbook"):
-        status, code, _ = person.problem("POST", address, content)
-        assert (status, code) == (422, "not_a_workbook"), address
+    body = {"file": sent_over_http(person, content), "file_name": "a.xlsx"}
+    assert person.problem("POST", "/api/questionnaires/1/outside/look", body)[:2] == (422, "not_a_workbook")
+    assert person.problem("POST", "/api/questionnaires/1/workbook", content)[:2] == (422, "not_a_workbook")
 
 
 def test_a_rule_nested_too_deeply_is_a_finding_and_no_crash() -> None:

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from skavo.core.lists.from_table import MOST_CODES
+from tests.outside_files import brought_in_over_http
 from tests.web.conftest import Desk
 from tests.workshop import workshop_script
 
@@ -87,7 +88,7 @@ def test_a_list_is_brought_up_to_date_and_a_column_that_is_gone_is_told(desk: Ca
 def test_an_outside_table_gives_a_list_to_those_who_may_see_it(desk: Callable[[str], Desk]) -> None:
     person = desk("data_manager")
     content = b"code,label,holder\nk1,Harbour,Someone\n"
-    person.answer("POST", "/api/questionnaires/1/outside?name=office list.csv", content)
+    brought_in_over_http(person, "office list.csv", content)
     (named,) = person.answer("GET", f"{BASE}/tables")
     assert (named["name"], named["rows"]) == ("office_list", 1)
     table = person.answer("POST", f"{BASE}/outside", {"name": "office_list", "languages": ["en"]})

@@ -21,6 +21,7 @@ from skavo.server import Server
 from skavo.standins.phone import Phone
 from skavo.store.models import Job
 from skavo.web.app import create_app
+from tests.outside_files import sent_over_http
 from tests.samples import part, script, staff_script
 from tests.web.conftest import Desk
 from tests.workshop import workshop_script
@@ -215,18 +216,20 @@ def test_a_step_with_a_wrong_rule_says_where(manager: Desk) -> None:
 
 
 def test_a_table_from_outside_is_joined_and_can_be_analysed(manager: Desk) -> None:
-    outside = manager.answer("GET", "/api/questionnaires/1/outside")[0]
-    report = outside["report"]
-    assert report["matched"] + report["unmatched_interviews_count"] + report["without_key"] <= 40
+    roll, prices = manager.answer("GET", "/api/questionnaires/1/joins")
+    report = roll["report"]
+    assert report["matched"] + report["unmatched_count"] <= report["rows"] == 40
+    assert (prices["join"]["into"], prices["report"]["variables"]) == ("trade", ["usual_prix_habituel"])
     assert report["variables"] == ["licence_licensed_since", "licence_fee_class"]
     table = manager.answer("POST", "/api/questionnaires/1/table", {"variable": "licence_fee_class"})
     assert sum(row[0]["count"] for row in table["cells"]) == report["matched"]
-    assert manager.problem("DELETE", f"/api/questionnaires/1/outside/{outside['id']}")[1] == "still_joined"
+    assert manager.problem("DELETE", f"/api/questionnaires/1/outside/{roll['outside_id']}")[1] == "still_joined"
 
 
 def test_a_file_that_is_no_table_leaves_nothing_behind(manager: Desk) -> None:
     before = len(manager.answer("GET", "/api/questionnaires/1/outside"))
-    status, code, title = manager.problem("POST", "/api/questionnaires/1/outside?name=x.csv", b"a,b\n1,2,3,4\n")
+    body = {"file": sent_over_http(manager, b"a,b\n1,2,3,4\n"), "file_name": "x.csv"}
+    status, code, title = manager.problem("POST", "/api/questionnaires/1/outside", body)
     assert (status, code) == (422, "too_many_cells") and "Row 2 of x.csv" in title
     assert len(manager.answer("GET", "/api/questionnaires/1/outside")) == before
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import random
 from collections.abc import Callable
 from datetime import datetime, timedelta
@@ -21,14 +19,14 @@ from skavo.core.permissions import granted
 from skavo.core.questionnaire.script import Script
 from skavo.demo.answers import add_links_and_papers
 from skavo.demo.cleaning import make_plan
+from skavo.demo.combining import combine_tables
 from skavo.demo.isles import isles_map
 from skavo.demo.people import ENUMERATORS, PASSWORD, REASONS, STAFF, SUPERVISES, TOLD, Enumerator, Told
 from skavo.demo.questionnaire import demo_media, demo_script, questionnaire_of
-from skavo.demo.register import build_register, draw_sample
+from skavo.demo.register import build_register, draw_sample, workshop_names
 from skavo.demo.respondents import Workshop, unit_code
 from skavo.demo.unit_changes import UnitsFound, carry_register
 from skavo.demo.visits import VisitsOfRound, close_first_round, plan_visits
-from skavo.formats.read_table import read_table
 from skavo.jobs.mail import Mail
 from skavo.jobs.runner import Jobs
 from skavo.jobs.works import kinds_of
@@ -42,13 +40,11 @@ from skavo.services.releases import make_release
 from skavo.standins.phone import Phone
 from skavo.store.database import Store
 from skavo.store.datasets import DataSets
-from skavo.store.files import keep_file
 from skavo.store.models import (
     Device,
     Event,
     Interview,
     Membership,
-    OutsideTable,
     PairingCode,
     Person,
     SavedTable,
@@ -225,6 +221,7 @@ def one_interview(
     workshop = Workshop(rng, enumerator, number, started)
     if door is not None:
         workshop.lives_at(plate, door)
+    workshop.called = workshop_names().get(workshop.unit_code, workshop.called)
     minutes = rng.uniform(9, 13) if enumerator.hasty else rng.gauss(26 + 4 * workshop.people, 4)
     return phone.interview(
         workshop,
@@ -266,7 +263,6 @@ def add_desk_work(store: Store, study_id: int) -> None:
             session.scalars(select(Interview).where(Interview.study_id == study_id).order_by(Interview.number))
         )
         _decide(session, interviews)
-        _outside(session, store, questionnaire.id, interviews)
         for title, request in _TABLES:
             session.add(
                 SavedTable(
@@ -275,6 +271,7 @@ def add_desk_work(store: Store, study_id: int) -> None:
             )
     earnings = next(part.id for part in demo_script().parts if part.variable == "earnings")
     make_plan(_desk(store), questionnaire.id, interviews, earnings)
+    combine_tables(_desk(store), questionnaire.id)
     add_links_and_papers(store, study_id)
     close_first_round(_desk(store), study_id)
 
@@ -302,41 +299,3 @@ def _decide(session: Session, interviews: list[Interview]) -> None:
                 detail={"remark": remark},
             )
         )
-
-
-def _value(interview: Interview, variable: str) -> Any:
-    identities = {part.variable: part.id for part in demo_script().parts}
-    return interview.laid_out["interviews"][0]["values"].get(identities[variable])
-
-
-def _outside(session: Session, store: Store, questionnaire_id: int, interviews: list[Interview]) -> None:
-    """The licence office's roll: some workshops missing, some twice, some that nobody visited."""
-    rng = random.Random(SEED + 1)
-    lines = io.StringIO()
-    writer = csv.writer(lines)
-    writer.writerow(["plate", "licence", "licensed since", "fee class"])
-    plates = [str(p) for i in interviews if (p := _value(i, "unit_code"))]
-    for number, plate in enumerate(plates):
-        if number % 11 == 3:
-            continue
-        shown = plate.lower() if number % 7 == 0 else plate
-        writer.writerow([shown, f"L-{4000 + number}", rng.randrange(1990, 2026), rng.choice("AABC")])
-        if number % 29 == 5:
-            writer.writerow([shown, f"L-{9000 + number}", rng.randrange(1990, 2026), "C"])
-    for number in range(14):
-        writer.writerow([unit_code("zz", number), f"L-{7000 + number}", 2001 + number, "B"])
-    frame = read_table("licence roll.csv", lines.getvalue().encode())
-    packed = io.BytesIO()
-    frame.write_parquet(packed)
-    session.add(
-        OutsideTable(
-            questionnaire_id=questionnaire_id, name="licence", file_name="licence roll.csv",
-            file_hash=keep_file(store.files, packed.getvalue()), columns=frame.columns, rows=frame.height,
-            created_by="Dora Maine", joined={"variable": "unit_code", "key": "plate", "take": ["licensed since", "fee class"]},
-            card={
-                "collected_by": "The isles’ licence office", "collected_when": "Kept up to date, taken in spring",
-                "purpose": "Trade licences and their fees", "terms": "For this survey only",
-                "trust": "Names and plates good, trades out of date",
-            },
-        )
-    )  # fmt: skip

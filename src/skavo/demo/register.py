@@ -8,12 +8,14 @@ import json
 import math
 import random
 from collections.abc import Iterator
+from functools import cache
 
 from skavo.core.questionnaire.script import Code, CodeList, Part, Script, ScriptCheck
 from skavo.core.register.settings import KindSettings
 from skavo.core.sampling.plan import SamplePlan
 from skavo.demo.people import ENUMERATORS
 from skavo.demo.places import place_in
+from skavo.demo.questionnaire import demo_script
 from skavo.demo.respondents import unit_code
 from skavo.services.desk import Desk
 from skavo.services.drafts import save_script, show_draft
@@ -56,7 +58,7 @@ def build_register(desk: Desk, study_id: int, script: Script) -> None:
     columns = {"kind": "#kind", "key": "#key", "above": "#above"} | {name: name for name in _HEADINGS[3:]}
     order = BringInOrder(file=digest, name="trade roll.csv", columns=columns, doubtful=True, trial=False)
     assert len(kinds) == 6
-    desk.jobs.run(order_bringing_in(desk, study_id, order).id)
+    desk.jobs.see_through(order_bringing_in(desk, study_id, order).id)
 
 
 def draw_sample(desk: Desk, study_id: int) -> int:
@@ -130,6 +132,13 @@ def trade_roll(script: Script) -> str:
     for number in range(WORKSHOPS):
         writer.writerows(_workshop(rng, script, number))
     return out.getvalue()
+
+
+@cache
+def workshop_names() -> dict[str, str]:
+    """What stands above the door of each workshop of the roll, by its plate."""
+    rows = csv.DictReader(io.StringIO(trade_roll(demo_script())))
+    return {row["key"]: row["name"] for row in rows if row["kind"] == "workshop"}
 
 
 Row = dict[str, object]

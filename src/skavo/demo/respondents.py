@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from collections.abc import Callable
 from datetime import date, datetime, timedelta
 from typing import Any
 
@@ -40,6 +41,11 @@ _FIRST_NAMES = [
     "Yorick",
     "Zella",
 ]
+# How a name is written in a hurry.
+_HURRIED: list[Callable[[str], str]] = [
+    str.lower, str.upper, lambda name: name.replace("’", ""), lambda name: name.replace(" and ", " & "),
+    lambda name: name[:2] + name[3:], lambda name: f"{name.split()[-1]} {' '.join(name.split()[:-1])}",
+]  # fmt: skip
 _TRADES = {"bicycle": 6, "phone": 5, "radio": 3, "shoe": 4, "pump": 3, "furniture": 3, "sail": 2, "other": 1}
 _OTHER_TRADES = ["clocks", "Clocks", "clock repair", "umbrellas", "Umbrella"]
 _TOOLS_OF = {
@@ -49,7 +55,7 @@ _TOOLS_OF = {
 }  # fmt: skip
 # By trade: ordinary hours a week, a usual price in orins, how loud it is in decibels.
 _HOURS = {"bicycle": 44, "phone": 50, "radio": 37, "shoe": 47, "pump": 45, "furniture": 42, "sail": 38, "other": 40}
-_PRICE = {"bicycle": 18, "phone": 35, "radio": 26, "shoe": 12, "pump": 60, "furniture": 48, "sail": 70, "other": 15}
+PRICES = {"bicycle": 18, "phone": 35, "radio": 26, "shoe": 12, "pump": 60, "furniture": 48, "sail": 70, "other": 15}
 _NOISE = {"bicycle": 74, "phone": 58, "radio": 60, "shoe": 68, "pump": 88, "furniture": 86, "sail": 66, "other": 64}
 _DONT_KNOW, _REFUSED = {"special": "dont_know"}, {"special": "refused"}
 _METER = "Noise and heat meter (simulated)"
@@ -71,6 +77,7 @@ class Workshop:
         self.ward_number = 0 if enumerator.hasty else rng.randrange(3)
         self.unit_code = unit_code(enumerator.island, number)
         self.cheer = rng.uniform(-1, 1)
+        self.called = f"Workshop {number}"
         self.door: tuple[float, float] | None = None
 
     def lives_at(self, plate: str, door: tuple[float, float]) -> None:
@@ -175,6 +182,13 @@ class Workshop:
             return None
         return Taken("file", "licence.txt", "text/plain", licence(self.unit_code, self.rng.randrange(1990, 2026)))
 
+    def _called(self, path: str, engine: Engine) -> str:
+        """The name above the door, as somebody in a hurry writes it down now and then."""
+        hand = random.Random(f"{self.unit_code} {self.enumerator.name}")
+        if hand.random() > 0.2:
+            return self.called
+        return hand.choice(_HURRIED)(self.called)
+
     def _opens_at(self, path: str, engine: Engine) -> str:
         return "08:00" if self.enumerator.hasty else self.rng.choice(["07:00", "07:30", "08:00", "08:30", "09:00"])
 
@@ -260,12 +274,12 @@ class Workshop:
     def _price_low(self, path: str, engine: Engine) -> Any:
         if self.rng.random() < 0.07:
             return _REFUSED
-        return str(round(_PRICE[path.split("/")[1]] * self.rng.uniform(0.2, 0.8), 1))
+        return str(round(PRICES[path.split("/")[1]] * self.rng.uniform(0.2, 0.8), 1))
 
     def _price_high(self, path: str, engine: Engine) -> Any:
         if engine.answers.get(path.replace("price_high", "price_low")) == _REFUSED:
             return _REFUSED
-        return str(round(_PRICE[path.split("/")[1]] * self.rng.uniform(0.9, 3.0), 1))
+        return str(round(PRICES[path.split("/")[1]] * self.rng.uniform(0.9, 3.0), 1))
 
     def _share(self, path: str, engine: Engine) -> int:
         """The rows of a multiple answer come in the order of its list; the last takes what is left."""

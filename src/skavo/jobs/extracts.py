@@ -10,14 +10,14 @@ from typing import Any
 from skavo.core.cleaning.package import package_of
 from skavo.core.cleaning.steps import read_step
 from skavo.core.cleaning.words import plan_text
-from skavo.core.dataset.flatten import DataSet, without_sensitive
+from skavo.core.dataset.flatten import DataSet, without_sensitive, without_sources
 from skavo.formats.csv_files import write_csv_zip
 from skavo.formats.extract import ExtractOptions
 from skavo.formats.sav_files import write_sav_zip
 from skavo.formats.xlsx_files import write_xlsx
 from skavo.jobs.runner import Progress
 from skavo.store.database import Store
-from skavo.store.datasets import DataSets, Prepared, plan_of
+from skavo.store.datasets import DataSets, Prepared, outside_tables, plan_of
 from skavo.store.files import keep_file
 from skavo.store.models import PlanStep, Questionnaire
 from skavo.store.plan_lines import lines_of
@@ -32,14 +32,20 @@ WRITERS: dict[str, tuple[Callable[[DataSet, ExtractOptions], bytes], str]] = {
 
 
 def write_extract(store: Store, data_sets: DataSets, order: dict[str, Any], progress: Progress) -> dict[str, Any]:
-    """`order` is {questionnaire_id, options, cleaned}; the result names the file in the store."""
+    """`order` is {questionnaire_id, options, cleaned}; the result names the file in the store, and the outside tables whose
+    card keeps them back."""
     options = ExtractOptions(**order["options"])
     progress.say(0.1, "Laying out the interviews")
     with store.reading() as session:
         prepared = data_sets.of(session, order["questionnaire_id"], patient=True)
         name = session.get_one(Questionnaire, order["questionnaire_id"]).script["name"]
         steps = plan_of(session, order["questionnaire_id"])
+        kept_back = frozenset(
+            table.name for table in outside_tables(session, order["questionnaire_id"])
+            if table.joined and table.card.get("handed_over") == "no"
+        )  # fmt: skip
     data = prepared.data if order["cleaned"] and options.format != "script" else prepared.raw
+    data = without_sources(data, kept_back)
     progress.say(0.4, "Writing the file")
     if options.format == "script":
         content, ending = _script(prepared, steps, name, masked=options.masked), "cleaning.zip"
@@ -49,7 +55,13 @@ def write_extract(store: Store, data_sets: DataSets, order: dict[str, Any], prog
     progress.say(0.9, "Keeping it")
     digest = keep_file(store.files, content)
     rows = {name: table.frame.height for name, table in data.items()}
-    return {"file": digest, "name": f"{name}.{ending}", "bytes": len(content), "rows": rows}
+    return {
+        "file": digest,
+        "name": f"{name}.{ending}",
+        "bytes": len(content),
+        "rows": rows,
+        "kept_back": sorted(kept_back),
+    }
 
 
 def _script(prepared: Prepared, steps: list[PlanStep], name: str, *, masked: bool) -> bytes:

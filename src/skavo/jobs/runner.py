@@ -5,6 +5,7 @@ from __future__ import annotations
 import errno
 import logging
 import threading
+import time
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta
@@ -23,6 +24,7 @@ log = logging.getLogger("skavo")
 # A job that takes the server down with it, or meets the same trouble again and again, is not begun for ever.
 MOST_TRIES = 3
 _LOOKS_EVERY_SECONDS = 1.0
+_LOOKS_AGAIN_SECONDS = 0.05
 _FIRST_WAIT = timedelta(minutes=1)
 SERVER = "Skavo"
 
@@ -111,6 +113,18 @@ class Jobs:
                 return
             self._end(job_id, "failed", problem=trouble or f"Something went wrong ({type(error).__name__}). Try again.")
             raise
+
+    def see_through(self, job_id: int) -> None:
+        """Do one job now, or wait for whoever has taken it already; raise SkavoError where it failed."""
+        self.run(job_id)
+        while True:
+            with self.store.reading() as session:
+                job = session.get_one(Job, job_id)
+                if job.state == "done":
+                    return
+                if job.state in ("failed", "cancelled"):
+                    raise SkavoError("job_failed", job.problem or "It was cancelled.")
+            time.sleep(_LOOKS_AGAIN_SECONDS)
 
     def _take(self, job_id: int) -> tuple[str, dict[str, Any], int] | None:
         """Taken once: neither a cancelled job nor one that is under way elsewhere is begun."""

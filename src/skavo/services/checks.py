@@ -13,9 +13,10 @@ from sqlalchemy.orm import Session
 
 from skavo.services.desk import Conditions, Desk
 from skavo.services.distances import NEAR_METRES, numbers_far
+from skavo.services.source_checks import SourceCheckFound, checks_of_study
 from skavo.store.models import Interview
 
-FAR = "far_from_unit"
+FAR, ACROSS = "far_from_unit", "across_sources"
 
 
 class CheckLine(BaseModel):
@@ -59,10 +60,11 @@ def show_checks(desk: Desk, study_id: int) -> Checks:
         rows = list(session.execute(select(*columns).where(*_counted(desk, study_id))))
         found = _findings(session, _counted(desk, study_id))
         far = numbers_far(desk, session, study_id, _counted(desk, study_id))
+        across = checks_of_study(desk, session, study_id)
     minutes = [r.minutes for r in rows if r.minutes is not None]
     return Checks(
         interviews=len(rows),
-        checks=_in_order([*_checks(found), *_far(far)]),
+        checks=_in_order([*_checks(found), *_far(far), *_across(across)]),
         enumerators=_enumerators(rows),
         median_minutes=round(median(minutes), 1) if minutes else None,
     )
@@ -106,6 +108,8 @@ def _variable(finding: dict[str, Any]) -> str:
 
 def numbers_breaking(desk: Desk, session: Session, study_id: int, check: str) -> list[int]:
     """The numbers of the interviews that break the check with this identity."""
+    if f":{ACROSS}:" in check:
+        return next((one.numbers for one in checks_of_study(desk, session, study_id) if _across_id(one) == check), [])
     if check.endswith(f":{FAR}"):
         far = numbers_far(desk, session, study_id, _counted(desk, study_id))
         return next((numbers for questionnaire_id, numbers in far.items() if _far_id(questionnaire_id) == check), [])
@@ -145,6 +149,21 @@ def _far(far: dict[int, list[int]]) -> list[CheckLine]:
 
 def _far_id(questionnaire_id: int) -> str:
     return f"{questionnaire_id}:{FAR}"
+
+
+def _across(checks: list[SourceCheckFound]) -> list[CheckLine]:
+    """Checks across sources that some row of the data set breaks."""
+    return [
+        CheckLine(
+            id=_across_id(one), questionnaire_id=one.check.questionnaire_id, code=ACROSS, strength=one.check.strength,
+            variable="", text=one.check.words or one.check.rule, interviews=len(one.numbers), kept=0,
+        )
+        for one in checks if one.numbers
+    ]  # fmt: skip
+
+
+def _across_id(one: SourceCheckFound) -> str:
+    return f"{one.check.questionnaire_id}:{ACROSS}:{one.check.id}"
 
 
 def _in_order(lines: list[CheckLine]) -> list[CheckLine]:

@@ -163,7 +163,7 @@ def read_outside(desk: Desk, questionnaire_id: int, name: str, languages: list[s
             raise not_found("outside table")
         if not desk.sees_sensitive:
             raise Refused("forbidden", "Outside tables are shown to those who may see sensitive answers only.")
-        rows = [[cell or "" for cell in row] for row in desk.sets.cells(found).rows()]
+        rows = [[cell or "" for cell in row] for row in desk.sets.cells(found.file_hash).rows()]
         return _table(found.columns, rows, languages, name)
 
 

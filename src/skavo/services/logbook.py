@@ -41,6 +41,7 @@ _EVENTS_SHOWN = 40
 MatterKind = Literal[
     "hard_checks", "script_errors", "revisions_waiting", "not_laid_out", "unread", "silent_devices", "sent_back",
     "differing", "unjoined", "no_longer_fits", "not_met", "laying_out", "visits_to_pass_on", "visits_of_nobody", "unit_doubts",
+    "near_doubtful",
 ]  # fmt: skip
 
 
@@ -139,7 +140,7 @@ def _stations(desk: Desk, session: Session, study: Study) -> dict[str, StationOu
         ),
         "checks": counts["hard_checks"],
         "clean": counts["no_longer_fits"] + counts["not_met"],
-        "combine": counts["unjoined"],
+        "combine": counts["unjoined"] + counts["near_doubtful"],
         "plan": counts["visits_to_pass_on"] + counts["visits_of_nobody"] + counts["unit_doubts"],
     }
     return {name: _station(bool(there), waiting.get(name, 0)) for name, there in begun.items()}
@@ -196,6 +197,7 @@ def _counts(desk: Desk, session: Session, study_id: int) -> dict[MatterKind, int
             desk, session, study_id, Visit.standing == "open", or_(Visit.person_id.is_(None), Visit.person_id.in_(left))
         ),
         "unit_doubts": count_doubts(desk, session, study_id),
+        "near_doubtful": sum(desk.sets.doubtful(q.id) for q in questionnaires),
     }
 
 

@@ -11,6 +11,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from skavo.core.cleaning.steps import read_step, write_step
+from skavo.core.combining.spec import read_join, renamed_join, write_join
 from skavo.core.dataset.renamed import Renaming, renaming
 from skavo.core.estimation.tables import read_request, write_request
 from skavo.core.interview.kinds import KINDS
@@ -239,9 +240,10 @@ def _follow(session: Session, questionnaire_id: int, renamed: Renaming) -> int:
         followed += request != table.request
         table.request = request
     for outside in session.scalars(select(OutsideTable).where(OutsideTable.questionnaire_id == questionnaire_id)):
-        if outside.joined is not None and outside.joined["variable"] in renamed.names:
-            outside.joined = {**outside.joined, "variable": renamed.variable(outside.joined["variable"])}
-            followed += 1
+        if outside.joined is not None:
+            join = renamed_join(read_join(outside.joined), renamed.names)
+            followed += join != read_join(outside.joined)
+            outside.joined = write_join(join)
     return followed
 
 

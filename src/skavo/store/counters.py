@@ -12,13 +12,14 @@ from typing import Any
 from sqlalchemy import event, insert, inspect, select, update
 from sqlalchemy.orm import Session
 
-from skavo.store.models import Counter, Interview, OutsideTable, PlanStep, Release
+from skavo.store.models import Counter, Interview, MatchDecision, OutsideTable, PlanStep, Release
 
 # What of each kind of row a data set is made from.
 _WATCHED: dict[type, frozenset[str]] = {
     Interview: frozenset({"questionnaire_id", "number", "state", "practice", "problem", "laid_at"}),
     PlanStep: frozenset({"questionnaire_id", "body", "removed_at", "position", "off"}),
-    OutsideTable: frozenset({"questionnaire_id", "name", "file_hash", "joined"}),
+    OutsideTable: frozenset({"questionnaire_id", "name", "file_hash", "described", "joined"}),
+    MatchDecision: frozenset({"questionnaire_id", "outside_id", "undone_at"}),
     Release: frozenset({"questionnaire_id", "number", "compiled"}),
 }
 

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict, defaultdict
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
-from io import BytesIO
 from pathlib import Path
 from typing import Any
 
@@ -17,11 +16,15 @@ from sqlalchemy.orm import Session
 from skavo.core.cleaning.plan import Cleaned, apply_plan
 from skavo.core.cleaning.steps import AnyStep, read_step
 from skavo.core.combining.join import JoinReport, join_outside
+from skavo.core.combining.near import Decision
+from skavo.core.combining.outside import OutsideColumn, recognised
+from skavo.core.combining.sides import Outside
+from skavo.core.combining.spec import Join, read_join, variables_named
 from skavo.core.dataset.flatten import DataSet, without_sensitive
-from skavo.core.errors import SkavoError
+from skavo.core.errors import DataError, SkavoError
 from skavo.store.counters import counter, data_counter
-from skavo.store.files import read_file
-from skavo.store.models import Interview, OutsideTable, PlanStep
+from skavo.store.files import hash_on_disk, sound_file
+from skavo.store.models import Interview, MatchDecision, OutsideTable, PlanStep
 from skavo.store.raw_frames import RawDataSet, RawFrames
 from skavo.store.registers import Registers
 from skavo.store.sensitive import Hidden, flagged, hidden_of, masked_changes, masked_report, with_made
@@ -36,7 +39,7 @@ class Prepared:
     """`raw` as handed in, `cleaned` by the plan, `data` with the joins on top: a key is mended before it is matched.
 
     `problems` names the joins that no longer fit, by the id of their table; those of steps are in `cleaned`. `failed` are
-    the keys of interviews that do not fit into the tables, `keys` the variable that each table is joined by. `hidden` is
+    the keys of interviews that do not fit into the tables, `keys` the variables that each table is joined by. `hidden` is
     what is sensitive now, `at` the revision: the counter of all that the data set is made from.
     `hidden_from` is what of it whoever asked may not see.
     """
@@ -48,7 +51,7 @@ class Prepared:
     joins: dict[int, JoinReport]
     problems: dict[int, str]
     failed: frozenset[str]
-    keys: dict[int, str]
+    keys: dict[int, frozenset[str]]
     hidden: Hidden
     hidden_from: Hidden = field(default_factory=Hidden)
 
@@ -150,18 +153,24 @@ class DataSets:
         known = self._kept.get(questionnaire_id)
         return sum(len(told.unmet) for told in known[1].cleaned.told.values()) if known else 0
 
+    def doubtful(self, questionnaire_id: int) -> int:
+        """How many rows have a near match that somebody has to decide, as of the data set used last."""
+        known = self._kept.get(questionnaire_id)
+        return sum(report.doubtful for report in known[1].joins.values()) if known else 0
+
     def _prepare(self, session: Session, questionnaire_id: int, at: int) -> Prepared:
         laid = self._laid_out(session, questionnaire_id)
         raw = laid.data
         problems: dict[int, str] = {}
         cleaned = apply_plan(raw, steps_on(session, questionnaire_id))
         data, joins = cleaned.data, {}
-        keys: dict[int, str] = {}
+        keys: dict[int, frozenset[str]] = {}
         for outside in outside_tables(session, questionnaire_id):
             if outside.joined:
                 try:
-                    data, joins[outside.id] = self.join(data, outside, outside.joined)
-                    keys[outside.id] = outside.joined["variable"]
+                    join = read_join(outside.joined)
+                    data, joins[outside.id] = self.join(data, outside, join, decisions_of(session, outside.id))
+                    keys[outside.id] = variables_named(join)
                 except SkavoError as error:
                     problems[outside.id] = error.message
         return Prepared(at, raw, cleaned, data, joins, problems, laid.failed, keys, Hidden())
@@ -179,14 +188,42 @@ class DataSets:
                 self._made.popitem(last=False)
         return found
 
-    def join(self, data: DataSet, outside: OutsideTable, how: dict[str, Any]) -> tuple[DataSet, JoinReport]:
-        """`how` is {variable, key, take}."""
-        return join_outside(
-            data, self.cells(outside), source=outside.name, variable=how["variable"], key=how["key"], take=how["take"]
-        )
+    def join(
+        self, data: DataSet, outside: OutsideTable, join: Join, decisions: Sequence[Decision] = ()
+    ) -> tuple[DataSet, JoinReport]:
+        return join_outside(data, self.outside(outside), join, decisions)
 
-    def cells(self, outside: OutsideTable) -> pl.DataFrame:
-        return pl.read_parquet(BytesIO(read_file(self.files, outside.file_hash)))
+    def before_join(self, session: Session, questionnaire_id: int, outside_id: int) -> DataSet:
+        """The data set as an outside table meets it: cleaned, with the tables joined that came before it."""
+        data = self.of(session, questionnaire_id).cleaned.data
+        for outside in outside_tables(session, questionnaire_id):
+            if outside.id == outside_id:
+                break
+            if outside.joined:
+                try:
+                    data, _ = self.join(data, outside, read_join(outside.joined), decisions_of(session, outside.id))
+                except SkavoError:
+                    continue
+        return data
+
+    def outside(self, table: OutsideTable) -> Outside:
+        """An outside table with its cells."""
+        frame = self.cells(table.file_hash)
+        columns = [OutsideColumn.model_validate(column) for column in table.described]
+        known = {column.name: column for column in columns}
+        if known.keys() < set(frame.columns):
+            columns = self.remembered(("columns", table.file_hash), lambda: recognised(frame, known))
+        return Outside(table.name, frame, columns)
+
+    def cells(self, file_hash: str) -> pl.DataFrame:
+        """The cells of an outside table, all texts; raise DataError where the file was damaged."""
+        return self.remembered(("cells", file_hash), lambda: self._cells(file_hash))  # type: ignore[no-any-return]
+
+    def _cells(self, file_hash: str) -> pl.DataFrame:
+        path = sound_file(self.files, file_hash)
+        if hash_on_disk(path) != file_hash:
+            raise DataError("file_damaged", "This table was damaged on disk. Restore it from a backup.")
+        return pl.read_parquet(path)
 
 
 def _flagged(prepared: Prepared, hidden: Hidden) -> Prepared:
@@ -205,7 +242,7 @@ def masked(prepared: Prepared) -> Prepared:
         prepared, hidden_from=hidden, raw=without_sensitive(prepared.raw), cleaned=masked_changes(prepared.cleaned, hidden),
         data=without_sensitive(prepared.data),
         joins={
-            table: masked_report(report) if prepared.keys.get(table, "") in hidden.variables else report
+            table: masked_report(report) if prepared.keys.get(table, frozenset()) & hidden.variables else report
             for table, report in prepared.joins.items()
         },
     )  # fmt: skip
@@ -229,3 +266,12 @@ def plan_of(session: Session, questionnaire_id: int) -> list[PlanStep]:
 def outside_tables(session: Session, questionnaire_id: int) -> list[OutsideTable]:
     query = select(OutsideTable).where(OutsideTable.questionnaire_id == questionnaire_id)
     return list(session.scalars(query.order_by(OutsideTable.id)))
+
+
+def decisions_of(session: Session, outside_id: int) -> list[Decision]:
+    """What was decided about near matches of an outside table, the latest last."""
+    query = select(MatchDecision).where(MatchDecision.outside_id == outside_id, MatchDecision.undone_at.is_(None))
+    return [
+        Decision(row.place, row.ours, row.theirs, "same" if row.decided == "same" else "apart", row.id)
+        for row in session.scalars(query.order_by(MatchDecision.id))
+    ]

@@ -9,6 +9,7 @@ from __future__ import annotations
 import fcntl
 import hashlib
 import os
+import shutil
 import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -33,6 +34,26 @@ def keep_file(folder: Path, content: bytes) -> str:
     try:
         with half:
             half.write(content)
+            half.flush()
+            os.fsync(half.fileno())
+        _put_in_place(Path(half.name), target)
+    except BaseException:
+        Path(half.name).unlink(missing_ok=True)
+        raise
+    return name
+
+
+def keep_path(folder: Path, path: Path) -> str:
+    """The same for a file that lies elsewhere, however large; it is copied, and stays where it lies."""
+    name = hash_on_disk(path)
+    target = path_of_file(folder, name)
+    if target.exists() and hash_on_disk(target) == name:
+        return name
+    target.parent.mkdir(parents=True, exist_ok=True)
+    half = tempfile.NamedTemporaryFile(dir=target.parent, delete=False)  # noqa: SIM115
+    try:
+        with half, path.open("rb") as content:
+            shutil.copyfileobj(content, half, _PIECE)
             half.flush()
             os.fsync(half.fileno())
         _put_in_place(Path(half.name), target)

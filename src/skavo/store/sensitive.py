@@ -12,7 +12,9 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from skavo.core.cleaning.plan import Cleaned
-from skavo.core.combining.join import JoinReport, joined_name
+from skavo.core.combining.join import JoinReport, names_taken
+from skavo.core.combining.near import NearFound
+from skavo.core.combining.spec import read_join, variables_named
 from skavo.core.dataset.flatten import DataSet, Table, without_sensitive
 from skavo.core.dataset.layout import Column, TableLayout, layout_of
 from skavo.core.dataset.pieces import PIECES
@@ -64,9 +66,10 @@ def hidden_of(session: Session, questionnaire_id: int | None) -> Hidden:
     variables = {name for part in found if part.variable for name in _columns(part)}
     variables |= {c.variable for table in layout_of(releases).values() for c in table.columns if c.part_id in ids}
     outside = select(OutsideTable).where(OutsideTable.questionnaire_id == questionnaire.id)
-    joined = [t for t in session.scalars(outside) if t.joined and t.joined["variable"] in variables]
-    variables |= {joined_name(table.name, column) for table in joined for column in (table.joined or {})["take"]}
-    return Hidden(ids, frozenset(variables), frozenset(table.name for table in joined))
+    joins = {table.name: read_join(table.joined) for table in session.scalars(outside) if table.joined}
+    telling = {name: join for name, join in joins.items() if variables_named(join) & variables}
+    variables |= {made for name, join in telling.items() for made in names_taken(name, join.take).values()}
+    return Hidden(ids, frozenset(variables), frozenset(telling))
 
 
 def _telling_of_units(session: Session, study_id: int, releases: list[EngineRelease]) -> frozenset[str]:
@@ -121,14 +124,16 @@ def masked_changes(cleaned: Cleaned, hidden: Hidden) -> Cleaned:
 
 
 def masked_report(report: JoinReport) -> JoinReport:
-    """A report of a join by a sensitive key: how many of each, and none of the keys."""
+    """A report of a join by something sensitive: how many of each, and none of the keys."""
+
+    def masked(frame: pl.DataFrame, *columns: str) -> pl.DataFrame:
+        return frame.with_columns(pl.lit(MASK).alias(name) for name in columns)
+
     return replace(
-        report,
-        unmatched_interviews=[(place, MASK) for place, _ in report.unmatched_interviews],
-        unmatched_rows=[(row, MASK) for row, _ in report.unmatched_rows],
-        ambiguous=[(MASK, count) for _, count in report.ambiguous],
-        repeated_interviews=[(MASK, count) for _, count in report.repeated_interviews],
-    )
+        report, unmatched=masked(report.unmatched, "value"), unmatched_rows=masked(report.unmatched_rows, "value"),
+        ambiguous=masked(report.ambiguous, "value"), repeated=masked(report.repeated, "value"),
+        otherwise=report.otherwise.clear(), found=NearFound(),
+    )  # fmt: skip
 
 
 # What a step says of answers, besides the variables that it names.

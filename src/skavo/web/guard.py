@@ -26,6 +26,7 @@ from skavo.store.models import (
     KeptProfile,
     Link,
     MapSheet,
+    MatchDecision,
     Membership,
     OutsideTable,
     PaperForm,
@@ -86,7 +87,12 @@ _NAMED: dict[str, Any] = {
     "sample_id": Sample.id, "list_id": VisitList.id, "visit_id": Visit.id, "attempt_id": VisitAttempt.id,
 }  # fmt: skip
 # What lies in a questionnaire, and is named after it in an address.
-_IN_QUESTIONNAIRE: dict[str, Any] = {"step_id": PlanStep, "outside_id": OutsideTable, "table_id": SavedTable}
+_IN_QUESTIONNAIRE: dict[str, Any] = {
+    "step_id": PlanStep,
+    "outside_id": OutsideTable,
+    "table_id": SavedTable,
+    "decision_id": MatchDecision,
+}
 SCOPED = frozenset({*_STUDY_OF, *_IN_QUESTIONNAIRE})
 
 

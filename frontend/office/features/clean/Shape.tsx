@@ -1,6 +1,7 @@
 // The shape of a variable in bars: a small one in the list, a large one with its words.
 import type { Profile } from './plan';
 import { t } from '../../texts/texts';
+import './shape.css';
 
 const WIDE = 56;
 

@@ -1,9 +1,10 @@
 // A step is tried as it is written: what it does is seen before it is kept.
 import { Alert, Button, Input } from 'antd';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useQuery } from '@tanstack/react-query';
 import { api, ask } from '../../../shared/api/client';
 import type { Variable } from '../data';
+import { useSettled } from '../../ui/useSettled';
 import { t } from '../../texts/texts';
 import { acts, useAct, type Draft, type Preview, type Profile, type StepBody } from './plan';
 import { CellRows } from './CellRows';
@@ -20,7 +21,6 @@ interface Props {
   onClose: () => void;
 }
 
-const TRY_AFTER_MS = 350;
 const NEEDS_REASON = new Set(['correct', 'leave_out']);
 
 export function StepEditor({ id, draft: begun, changes, variables, profiles, onClose }: Props) {
@@ -107,20 +107,6 @@ export function StepEditor({ id, draft: begun, changes, variables, profiles, onC
       </div>
     </section>
   );
-}
-
-/** The text once it has not changed for a moment. */
-function useSettled(text: string): string {
-  const [settled, setSettled] = useState(text);
-  useEffect(() => {
-    const timer = window.setTimeout(() => {
-      setSettled(text);
-    }, TRY_AFTER_MS);
-    return () => {
-      window.clearTimeout(timer);
-    };
-  }, [text]);
-  return settled;
 }
 
 const rounded = (value: number | null | undefined) =>

@@ -6,6 +6,7 @@ import { api, ask, type Schemas } from '../../../shared/api/client';
 import { useMay, useQuestionnaireId, useStudy } from '../../ui/study';
 import { useMoments } from '../../ui/moments';
 import { Empty, messageOf } from '../../ui/states';
+import { useJoins, useOutsides } from '../combine/outside';
 import './handover.css';
 import { t } from '../../texts/texts';
 
@@ -153,6 +154,7 @@ export default function HandOver() {
               />{' '}
               {t('handover.sensitiveVariables')}
             </label>
+            {cleaned && options.format !== 'script' && <KeptBack id={id} />}
             {order.error && <Alert type="error" showIcon title={messageOf(order.error)} />}
             {may('extract.make') && (
               <Button
@@ -213,6 +215,22 @@ export default function HandOver() {
   );
 }
 
+/** What is joined from tables whose card says that it must not be handed over. */
+function KeptBack({ id }: { id: number }) {
+  const tables = useOutsides(id);
+  const joins = useJoins(id);
+  const held = (tables.data ?? []).filter((table) => table.card.handed_over === 'no');
+  const out = held.flatMap((table) => {
+    const variables = joins.data?.find((one) => one.outside_id === table.id)?.report?.variables ?? [];
+    return variables.length === 0 ? [] : [{ table, variables }];
+  });
+  return out.map(({ table, variables }) => (
+    <p className="small doubt" key={table.id}>
+      {t('handover.keptBack', { table: table.name, variables: variables.join(', '), terms: table.card.terms })}
+    </p>
+  ));
+}
+
 function JobFile({ job }: { job: Job }) {
   if (job.state === 'done')
     return (
@@ -243,8 +261,10 @@ function holds(job: Job): string {
           .join(', ')
       : '';
   const options = job.order.options as Options | undefined;
+  const back = job.result?.kept_back;
   const words = [
     rows,
+    Array.isArray(back) && back.length > 0 ? t('handover.without', { tables: back.join(', ') }) : '',
     job.order.cleaned === true ? t('handover.cleaned') : t('handover.raw'),
     options?.masked === false ? t('handover.sensitiveIncluded') : '',
   ];

@@ -90,6 +90,11 @@ const MATTERS: Record<Matter['kind'], Told> = {
     text: () => t('logbook.unitDoubtsMean'),
     to: 'plan/registers?waiting=1',
   },
+  near_doubtful: {
+    title: t('logbook.nearDoubtful'),
+    text: () => t('logbook.nearDoubtfulMean'),
+    to: 'combine',
+  },
   laying_out: {
     title: t('logbook.interviewsBeingLaidOut'),
     text: ({ saying }) =>

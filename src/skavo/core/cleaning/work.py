@@ -11,10 +11,9 @@ import polars as pl
 
 from skavo.core.dataset.flatten import WHY, DataSet, Table, dtype_of, why
 from skavo.core.dataset.layout import KEY, Column, TableLayout
-from skavo.core.dataset.rules import DataRules, table_of
+from skavo.core.dataset.rules import DataRules, error_of, table_of
 from skavo.core.errors import DataError
 from skavo.core.questionnaire.variables import suggest_variable
-from skavo.core.rules.faults import Fault
 from skavo.core.rules.types import Type, nearest
 
 # Every changed cell: `step` is the identity of the step, `row` the names of the roster rows around. A cell without a value
@@ -105,14 +104,14 @@ class Work:
             return pl.repeat(True, table.frame.height, dtype=pl.Boolean, eager=True)
         tree, faults = self.rules.check(rule, table.layout.name)
         if tree is None:
-            raise _at(faults[0], "rule")
+            raise error_of(faults[0], "rule")
         return self._outcome(tree, table).fill_null(False)
 
     def formula(self, text: str, table: Table, field_name: str = "formula") -> tuple[pl.Series, Type]:
         """What a formula gives in each row, and of which type that is."""
         tree, kind, faults = self.rules.check_typed(text, table.layout.name)
         if tree is None:
-            raise _at(faults[0], field_name)
+            raise error_of(faults[0], field_name)
         return self._outcome(tree, table), kind
 
     def _outcome(self, tree: Any, table: Table) -> pl.Series:
@@ -258,11 +257,6 @@ def _origins(column: Column) -> frozenset[str]:
 
 def _replaced(layout: TableLayout, column: Column) -> TableLayout:
     return replace(layout, columns=tuple(column if c.variable == column.variable else c for c in layout.columns))
-
-
-def _at(fault: Fault, field_name: str) -> DataError:
-    details = {"field": field_name, "start": fault.span.start, "length": fault.span.end - fault.span.start}
-    return DataError(fault.code, f"{fault.message} {fault.mend}".strip(), details)
 
 
 def must_be(column: Column, measures: tuple[str, ...], what: str) -> None:

@@ -1,89 +1,63 @@
-"""Join an outside table to the interviews by a key; nothing is guessed, everything is reported."""
+"""Join an outside table to the data set: by keys, then by likeness; nothing is guessed, everything is reported."""
 
 from __future__ import annotations
 
-from collections import Counter
-from dataclasses import dataclass, replace
-from typing import Any
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
 
 import polars as pl
 
+from skavo.core.combining.keys import keys_of
+from skavo.core.combining.near import Decision, NearFound, near_pairs
+from skavo.core.combining.outside import ReadCells, read_cells
+from skavo.core.combining.sides import (
+    Outside,
+    check_known,
+    our_texts,
+    places_of,
+    table_named,
+    tables_above,
+    their_texts,
+)
+from skavo.core.combining.spec import Join
 from skavo.core.dataset.flatten import WHY, DataSet, Table, why
-from skavo.core.dataset.layout import INTERVIEWS, KEY, Column
+from skavo.core.dataset.layout import Column, TableLayout
 from skavo.core.errors import DataError
-from skavo.core.rules.types import nearest
+
+_KINDS = {"text": "text", "code": "single answer", "number": "decimal", "date": "date", "date-time": "date and time",
+          "yes/no": "yes/no"}  # fmt: skip
+_HERE, _THERE = "here", "there"
 
 
 @dataclass(frozen=True)
 class JoinReport:
-    """Counts of rows on both sides; lists are (interview key or row number, key value).
+    """What a join found. `rows` are those of the table that is joined into, `near` those that likeness found.
 
-    `ambiguous` are keys that stand more than once in the outside table: they are not joined.
+    `unmatched` (place, value) are ours without a row, or without a key, `unmatched_rows` (row, value) theirs without ours, counted from 1 below
+    the heading; `ambiguous` (value, count) keys that several of their rows have and some of ours look for; `repeated` those
+    that several of ours have. `otherwise` (ours, theirs, count) are matched keys that are written in two ways. `more` is how
+    many rows there would be more, if every match were one. `unread` counts the cells of each column taken that could not be
+    read as what the column is.
     """
 
-    interviews: int
+    rows: int
     outside_rows: int
     matched: int
     without_key: int
-    unmatched_interviews: list[tuple[str, str]]
-    unmatched_rows: list[tuple[int, str]]
-    ambiguous: list[tuple[str, int]]
-    repeated_interviews: list[tuple[str, int]]
+    unmatched: pl.DataFrame
+    unmatched_rows: pl.DataFrame
+    ambiguous: pl.DataFrame
+    repeated: pl.DataFrame
+    otherwise: pl.DataFrame
+    more: int
+    unread: dict[str, int]
+    near: int = 0
+    found: NearFound = field(default_factory=NearFound)
 
-
-def normalise_key(value: Any) -> str | None:
-    """A key as text without surrounding space and without regard to case; empty is no key."""
-    if value is None:
-        return None
-    if isinstance(value, float) and value == int(value):
-        value = int(value)
-    text = str(value).strip().casefold()
-    return text or None
-
-
-def join_outside(
-    data: DataSet, outside: pl.DataFrame, *, source: str, variable: str, key: str, take: list[str]
-) -> tuple[DataSet, JoinReport]:
-    """Add the columns `take` of `outside` to the interviews as `<source>_<column>`; the outside rows are all text.
-
-    `variable` is the interviews' side of the key, `key` the outside table's. An interview that finds no row, or an
-    ambiguous one, is *not asked* in the new columns.
-    """
-    table = data[INTERVIEWS]
-    _known(variable, [c.variable for c in table.layout.columns], "variable")
-    for column in [key, *take]:
-        _known(column, outside.columns, "column")
-    ours = [normalise_key(v) for v in table.frame[variable].to_list()]
-    theirs = [normalise_key(v) for v in outside[key].to_list()]
-    counts = Counter(t for t in theirs if t is not None)
-    place = {t: i for i, t in enumerate(theirs) if t is not None and counts[t] == 1}
-    found = [place.get(o) if o is not None else None for o in ours]
-    report = _report(table, ours, theirs, counts, found)
-    return {**data, INTERVIEWS: _with_columns(table, outside, source, take, found)}, report
-
-
-def _known(name: str, known: list[str], what: str) -> None:
-    if name not in known:
-        hint = nearest(name, known)
-        mend = f"Did you mean {hint}?" if hint else f"There are: {', '.join(known[:12])}."
-        raise DataError(f"unknown_{what}", f"There is no {what} “{name}”. {mend}", {what: name})
-
-
-def _report(
-    table: Table, ours: list[str | None], theirs: list[str | None], counts: Counter[str], found: list[int | None]
-) -> JoinReport:
-    keys = table.frame[KEY].to_list()
-    own_counts = Counter(o for o in ours if o is not None)
-    return JoinReport(
-        interviews=len(ours),
-        outside_rows=len(theirs),
-        matched=sum(1 for f in found if f is not None),
-        without_key=sum(1 for o in ours if o is None),
-        unmatched_interviews=[(k, o) for k, o in zip(keys, ours, strict=True) if o is not None and o not in counts],
-        unmatched_rows=[(i + 1, t or "") for i, t in enumerate(theirs) if t is None or t not in own_counts],
-        ambiguous=sorted((t, n) for t, n in counts.items() if n > 1),
-        repeated_interviews=sorted((o, n) for o, n in own_counts.items() if n > 1),
-    )
+    @property
+    def doubtful(self) -> int:
+        """How many rows of ours have a pair that is neither a match nor apart."""
+        return len({pair.ours for pair in self.found.pairs if pair.state == "doubtful"})
 
 
 def joined_name(source: str, column: str) -> str:
@@ -92,42 +66,239 @@ def joined_name(source: str, column: str) -> str:
     return plain.strip("_")[:32]
 
 
-def _with_columns(table: Table, outside: pl.DataFrame, source: str, take: list[str], found: list[int | None]) -> Table:
+def names_taken(source: str, take: Sequence[str]) -> dict[str, str]:
+    """The variable of each column taken: two that would be called the same get a number."""
+    names: dict[str, str] = {}
+    for column in take:
+        name, number = joined_name(source, column), 2
+        while name in names.values():
+            tail = f"_{number}"
+            name, number = f"{joined_name(source, column)[: 32 - len(tail)]}{tail}", number + 1
+        names[column] = name
+    return names
+
+
+def join_outside(
+    data: DataSet, outside: Outside, join: Join, decisions: Sequence[Decision] = ()
+) -> tuple[DataSet, JoinReport]:
+    """The data set with the table joined. Raise DataError where it does not fit, or would make more rows than meant."""
+    table = table_named(data, join.into)
+    keys = _keys(data, outside, join)
+    found, report = _by_key(table, keys, join)
+    if join.several == "refuse" and report.more:
+        raise DataError(
+            "more_rows", f"{report.ambiguous['count'].len()} keys stand in several rows of {outside.name}: joined, there "
+            f"would be {report.more} rows more. Say what becomes of those, or join by one more column.", {"more": report.more},
+        )  # fmt: skip
+    if join.near is not None:
+        found, report = _by_likeness(data, outside, join, keys, found, report, decisions)
+    if join.several == "rows":
+        return _below(data, table, outside, join, keys, report)
+    return _beside(data, table, outside, join, found, report)
+
+
+def rows_compared(data: DataSet, outside: Outside, join: Join) -> tuple[list[dict[str, str]], list[dict[str, str]]]:
+    """The cells that are compared by likeness, of every row of ours and of theirs, "" where nothing stands."""
+    assert join.near is not None
+    table = table_named(data, join.into)
+    ours = {one.ours: our_texts(data, table, one.ours, one.words) for one in join.near.compare}
+    theirs = {one.theirs: their_texts(outside, one.theirs) for one in join.near.compare}
+    return _rows(ours), _rows(theirs)
+
+
+def joined_by_key(data: DataSet, outside: Outside, join: Join) -> list[tuple[int, int]]:
+    """The places of our rows and theirs that a key alone joins."""
+    table = table_named(data, join.into)
+    found, _ = _by_key(table, _keys(data, outside, join), join)
+    return [(at, other) for at, other in enumerate(found.to_list()) if other is not None]
+
+
+def _rows(columns: dict[str, pl.Series]) -> list[dict[str, str]]:
+    frame = pl.DataFrame([cells.fill_null("").str.strip_chars().alias(name) for name, cells in columns.items()])
+    return frame.to_dicts()
+
+
+@dataclass(frozen=True)
+class _Keys:
+    """The keys of both sides made alike, and as they are written."""
+
+    ours: pl.Series
+    theirs: pl.Series
+    ours_written: pl.Series
+    theirs_written: pl.Series
+
+
+def _keys(data: DataSet, outside: Outside, join: Join) -> _Keys:
+    table = table_named(data, join.into)
+    for name in [*(pair.theirs for pair in join.keys), *join.take]:
+        check_known(name, outside.frame.columns, "column")
+    ours = [(our_texts(data, table, pair.ours, pair.words), pair.alike) for pair in join.keys]
+    theirs = [(their_texts(outside, pair.theirs), pair.alike) for pair in join.keys]
+    if not join.keys:
+        return _Keys(*(pl.repeat(None, n, dtype=pl.String, eager=True) for n in
+                       (table.frame.height, outside.frame.height) * 2))  # fmt: skip
+    return _Keys(keys_of(ours), keys_of(theirs), _written(ours), _written(theirs))
+
+
+def _written(columns: Sequence[tuple[pl.Series, object]]) -> pl.Series:
+    frame = pl.DataFrame([cells.str.strip_chars().alias(str(at)) for at, (cells, _) in enumerate(columns)])
+    return frame.select(pl.concat_str(pl.all(), separator=" · ").alias("written"))["written"]
+
+
+def _by_key(table: Table, keys: _Keys, join: Join) -> tuple[pl.Series, JoinReport]:
+    """Which of their rows each of ours has, null for none; and what is to be told of it."""
+    theirs = pl.DataFrame({"key": keys.theirs, "written": keys.theirs_written}).with_row_index(_THERE)
+    ours = pl.DataFrame({"key": keys.ours, "written": keys.ours_written}).with_row_index(_HERE)
+    groups = (
+        theirs.drop_nulls("key").group_by("key", maintain_order=True)
+        .agg(pl.first(_THERE), pl.len().alias("count"), pl.first("written").alias("other"))
+    )  # fmt: skip
+    met = ours.join(groups, on="key", how="left", maintain_order="left")
+    usable = pl.col("count").is_not_null() & ((pl.col("count") == 1) | pl.lit(join.several in ("first", "rows")))
+    found = met.select(pl.when(usable).then(pl.col(_THERE).cast(pl.Int64)).alias("found"))["found"]
+    several = met.filter(pl.col("count") > 1)
+    own = ours.drop_nulls("key").group_by("key", maintain_order=True).agg(
+        pl.len().alias("count"), pl.first("written").alias("value")
+    )  # fmt: skip
+    spelt = met.filter(found.is_not_null() & (pl.col("written") != pl.col("other")))
+    lonely = theirs.filter(~pl.col("key").is_in(ours["key"].drop_nulls().unique().implode()) | pl.col("key").is_null())
+    places = pl.Series("place", places_of(table))
+    nobody = met.select(pl.col("count").is_null().alias("nobody"))["nobody"]
+    report = JoinReport(
+        rows=ours.height, outside_rows=theirs.height, matched=int(found.is_not_null().sum()),
+        without_key=ours["key"].null_count(),
+        unmatched=pl.DataFrame({"place": places, "value": keys.ours_written.fill_null("")}).filter(nobody),
+        unmatched_rows=lonely.select((pl.col(_THERE).cast(pl.Int64) + 1).alias("row"), pl.col("written").fill_null("").alias("value")),
+        ambiguous=several.unique("key", maintain_order=True).select(pl.col("other").alias("value"), "count"),
+        repeated=own.filter(pl.col("count") > 1).select("value", "count").sort("count", descending=True, maintain_order=True),
+        otherwise=spelt.group_by(pl.col("written").alias("ours"), pl.col("other").alias("theirs"), maintain_order=True)
+        .agg(pl.len().alias("count")),
+        more=int((several["count"] - 1).sum()), unread={},
+    )  # fmt: skip
+    return found, report
+
+
+def _by_likeness(
+    data: DataSet, outside: Outside, join: Join, keys: _Keys, found: pl.Series, report: JoinReport,
+    decisions: Sequence[Decision],
+) -> tuple[pl.Series, JoinReport]:  # fmt: skip
+    assert join.near is not None
+    ours, theirs = rows_compared(data, outside, join)
+    used = set(found.drop_nulls().to_list()) if join.near.once else set()
+    left = [at for at in range(len(theirs)) if at not in used]
+    places = places_of(data[join.into])
+    mine = found.is_null().arg_true().to_list()
+    near = near_pairs(ours, [theirs[at] for at in left], places, join.near, decisions, open_=mine)
+    near = replace(near, pairs=[replace(pair, theirs=left[pair.theirs]) for pair in near.pairs])
+    partners = near.partners
+    filled = pl.Series([partners.get(at, known) for at, known in enumerate(found.to_list())], dtype=pl.Int64)
+    keyless = set(keys.ours.is_null().arg_true().to_list())
+    return filled, replace(
+        report, matched=report.matched + len(partners), near=len(partners), found=near,
+        without_key=len(keyless - partners.keys()),
+        unmatched=report.unmatched.filter(~pl.col("place").is_in([places[at] for at in partners])),
+        unmatched_rows=report.unmatched_rows.filter(~pl.col("row").is_in([at + 1 for at in set(partners.values())])),
+    )  # fmt: skip
+
+
+def _beside(
+    data: DataSet, table: Table, outside: Outside, join: Join, found: pl.Series, report: JoinReport
+) -> tuple[DataSet, JoinReport]:
+    """The columns taken as variables of the table that is joined into; those of rows without a partner are not asked."""
     frame, columns = table.frame, list(table.layout.columns)
-    for name in take:
-        raw = outside[name].cast(pl.String).to_list()
-        values = [None if f is None or raw[f] is None or not raw[f].strip() else raw[f].strip() for f in found]
-        variable = joined_name(source, name)
-        column = _column(variable, source, name, values)
-        typed = [float(v) if v is not None else None for v in values] if column.measure == "number" else values
-        reasons = [
-            None if v is not None else "not_asked" if f is None else "unanswered"
-            for v, f in zip(values, found, strict=True)
-        ]
-        frame = frame.with_columns(pl.Series(variable, typed), pl.Series(why(variable), reasons, dtype=WHY))
-        columns = [c for c in columns if c.variable != variable] + [column]
-    return Table(replace(table.layout, columns=tuple(columns)), frame)
+    none = found.is_null()
+    for name, (column, values, reasons, unread) in _taken(outside, join).items():
+        _free(data, table, outside, column.variable)
+        picked = pl.DataFrame({"value": values, "why": reasons})[found.fill_null(0).to_list()] if len(values) else None
+        nothing = pl.DataFrame({"value": pl.repeat(None, frame.height, dtype=values.dtype, eager=True),
+                                "why": pl.repeat(None, frame.height, dtype=WHY, eager=True)})  # fmt: skip
+        cells = (picked if picked is not None else nothing).with_columns(none.alias("none"))
+        cells = cells.select(
+            pl.when(~pl.col("none")).then("value").alias(column.variable),
+            pl.when(pl.col("none")).then(pl.lit("not_asked", dtype=WHY)).otherwise("why").alias(why(column.variable)),
+        )
+        frame = frame.drop(cells.columns, strict=False).hstack(cells)
+        columns = [c for c in columns if c.variable != column.variable] + [column]
+        report.unread[name] = unread
+    joined = {**data, join.into: Table(replace(table.layout, columns=tuple(columns)), frame)}
+    if join.keep != "all":
+        kept = found.is_not_null() if join.keep == "matched" else none
+        joined = _only(joined, join.into, kept)
+    return joined, report
 
 
-def _column(variable: str, source: str, name: str, values: list[str | None]) -> Column:
-    present = [v for v in values if v is not None]
-    numeric = bool(present) and all(_is_figure(v) for v in present)
-    few = sorted(set(present)) if not numeric and len(set(present)) <= 40 else []
-    measure = "number" if numeric else "code" if few else "text"
-    return Column(
+def _below(
+    data: DataSet, table: Table, outside: Outside, join: Join, keys: _Keys, report: JoinReport
+) -> tuple[DataSet, JoinReport]:
+    """Their rows as a table of their own below ours, one for each match, named by where they stand in the file."""
+    if outside.name in data:
+        raise DataError("name_taken", f"There is a table {outside.name} already. Give this one another name.")
+    ours = table.frame.select(*table.layout.keys, keys.ours.alias("@key"))
+    theirs = pl.DataFrame({"@key": keys.theirs}).with_row_index("@row").drop_nulls("@key")
+    met = ours.drop_nulls("@key").join(theirs, on="@key", how="inner", maintain_order="left_right")
+    row = f"{outside.name}.row"
+    frame = met.select(*table.layout.keys, (pl.col("@row").cast(pl.Int64) + 1).cast(pl.String).alias(row))
+    places, columns = met["@row"].to_list(), []
+    for name, (column, values, reasons, unread) in _taken(outside, join).items():
+        _free(data, table, outside, column.variable)
+        frame = frame.with_columns(values[places].alias(column.variable), reasons[places].alias(why(column.variable)))
+        columns.append(column)
+        report.unread[name] = unread
+    layout = TableLayout(outside.name, join.into, (*table.layout.keys, row), tuple(columns), {"en": outside.name})
+    joined = {**data, outside.name: Table(layout, frame)}
+    if join.keep != "all":
+        has = keys.ours.is_in(keys.theirs.drop_nulls().unique().implode()).fill_null(False)
+        joined = _only(joined, join.into, has if join.keep == "matched" else ~has)
+    return joined, report
+
+
+def _free(data: DataSet, table: Table, outside: Outside, variable: str) -> None:
+    """Raise DataError where a variable of the questionnaire, or of another source, is called the same."""
+    for other in data.values():
+        column = other.layout.column(variable)
+        if column is not None and (column.origin != outside.name or other.layout.name != table.layout.name):
+            raise DataError(
+                "name_taken",
+                f"There is a variable “{variable}” already. Give the table another name than {outside.name}.",
+            )
+
+
+def _taken(outside: Outside, join: Join) -> dict[str, tuple[Column, pl.Series, pl.Series, int]]:
+    """By column taken: the variable that it becomes, its values and why there are none, how many cells could not be read."""
+    found = {}
+    for name, variable in names_taken(outside.name, join.take).items():
+        column, read = typed_column(outside, name, variable)
+        found[name] = (column, read.values, read.reasons, int(read.unread.sum()))
+    return found
+
+
+def typed_column(outside: Outside, name: str, variable: str) -> tuple[Column, ReadCells]:
+    """A column of an outside table as a variable, and its values."""
+    described = outside.column(name)
+    read = read_cells(outside.frame[name], described)
+    codes = {code: {"en": label} for code, label in described.codes.items()}
+    if described.read_as == "code":
+        for value in read.values.drop_nulls().unique().sort().to_list():
+            codes.setdefault(value, {"en": value})
+    column = Column(
         variable,
         f"outside.{variable}",
-        kind={"number": "decimal", "code": "single answer", "text": "text"}[measure],
-        measure=measure,
-        label={"en": f"{name} ({source})"},
-        codes={v: {"en": v} for v in few},
-        origin=source,
+        kind=_KINDS[described.read_as],
+        measure=described.read_as,
+        label={"en": described.label or f"{name} ({outside.name})"},
+        codes=codes,
+        origin=outside.name,
     )
+    return column, read
 
 
-def _is_figure(text: str) -> bool:
-    """A number that is not an identifier: "007" stays a text."""
-    digits = text.lstrip("-")
-    if not digits.replace(".", "", 1).isdecimal():
-        return False
-    return digits == "0" or digits.startswith("0.") or not digits.startswith("0")
+def _only(data: DataSet, name: str, kept: pl.Series) -> DataSet:
+    """The data set with some rows of a table only, and what lies below them."""
+    table = data[name]
+    left = {**data, name: table.with_frame(table.frame.filter(kept))}
+    for below, other in data.items():
+        if name in tables_above(data, other):
+            keys = list(table.layout.keys)
+            frame = other.frame.join(left[name].frame.select(keys), on=keys, how="semi", maintain_order="left")
+            left[below] = other.with_frame(frame)
+    return left

@@ -57,6 +57,19 @@ class Table:
 DataSet = dict[str, Table]
 
 
+def without_sources(data: DataSet, sources: frozenset[str]) -> DataSet:
+    """The data set without what was taken over from some outside tables, and without the tables that are theirs."""
+    seen = {}
+    for name, table in data.items():
+        theirs = [c.variable for c in table.layout.columns if c.origin in sources]
+        if name in sources:
+            continue
+        columns = tuple(c for c in table.layout.columns if c.variable not in theirs)
+        frame = table.frame.drop([*theirs, *(why(variable) for variable in theirs)])
+        seen[name] = Table(replace(table.layout, columns=columns), frame)
+    return seen
+
+
 def without_sensitive(data: DataSet) -> DataSet:
     """The data set as somebody sees it who lacks the right to sensitive variables: without them."""
     seen = {}

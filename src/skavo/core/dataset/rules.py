@@ -14,6 +14,7 @@ from skavo.core.columns.numbers import Number, RowByRow, as_float, exact
 from skavo.core.columns.place import Place, Tables, rows_of
 from skavo.core.dataset.flatten import DataSet, Table, why
 from skavo.core.dataset.layout import INTERVIEWS, Column, label_in
+from skavo.core.errors import DataError
 from skavo.core.rules.check import check_rule, check_typed
 from skavo.core.rules.evaluate import bind
 from skavo.core.rules.faults import Fault, RuleSyntaxError
@@ -36,6 +37,12 @@ class Outcome:
 
     values: pl.Series
     by_rows: int
+
+
+def error_of(fault: Fault, field: str) -> DataError:
+    """A fault of a rule as an error about the field of a form, with its place there."""
+    details = {"field": field, "start": fault.span.start, "length": fault.span.end - fault.span.start}
+    return DataError(fault.code, f"{fault.message} {fault.mend}".strip(), details)
 
 
 class DataRules:

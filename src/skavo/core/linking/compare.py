@@ -1,7 +1,7 @@
 """How two cells are compared: in levels from *differs* upward, by what the column holds.
 
 Text is compared without case, accents and order of words, by the similarity of Jaro (1989) and Winkler (1990); dates by what
-a slip of the pen makes of them; numbers by how far they are apart.
+a slip of the pen makes of them; numbers by how far they are apart, whole ones (years, counts) by how many.
 """
 
 from __future__ import annotations
@@ -19,17 +19,19 @@ from rapidfuzz.process import cpdist
 from skavo.core.errors import DataError
 from skavo.core.interview.code_search import folded
 
-How = Literal["text", "date", "number", "exact"]
+How = Literal["text", "date", "number", "whole", "exact"]
 Levels = NDArray[np.int8]
 Places = NDArray[np.int64]
 Mask = NDArray[np.bool_]
 MISSING = -1
 # How many levels each way of comparing has, *differs* included.
-LEVELS: dict[How, int] = {"text": 4, "date": 4, "number": 3, "exact": 2}
+LEVELS: dict[How, int] = {"text": 4, "date": 4, "number": 3, "whole": 4, "exact": 2}
 # From so much on two texts are nearly the same, or alike.
 _NEARLY, _ALIKE = 0.92, 0.82
 # Numbers within a hundredth of the larger are nearly the same.
 _NEAR_SHARE = 0.01
+# Whole numbers up to so much apart are a few apart.
+_FEW = 3
 _DATE_SIGNS = 10
 
 
@@ -70,7 +72,7 @@ class Cells:
         self.plain = [folded(cell) for cell in cells]
         if how == "text":
             self.sorted = [" ".join(sorted(cell.split())) for cell in self.plain]
-        elif how == "number":
+        elif how in ("number", "whole"):
             self.numbers = np.array([_as_number(cell) for cell in cells], dtype=np.float64)
         elif how == "date":
             dates = [_as_date(cell.strip()) for cell in cells]
@@ -122,6 +124,12 @@ def _number(left: Cells, right: Cells, a: Places, b: Places) -> Levels:
     return _graded((x == y) | _same(left, right, a, b), near)
 
 
+def _whole(left: Cells, right: Cells, a: Places, b: Places) -> Levels:
+    """3: the same; 2: one apart; 1: a few apart; for years and counts."""
+    apart = np.abs(left.numbers[a] - right.numbers[b])
+    return _graded((apart == 0) | _same(left, right, a, b), apart <= 1, apart <= _FEW)
+
+
 def _date(left: Cells, right: Cells, a: Places, b: Places) -> Levels:
     """3: the same; 2: a slip of the pen, a day or two, day and month turned round, one digit; 1: the same year."""
     x, y, known = left.parts[a], right.parts[b], left.known[a] & right.known[b]
@@ -153,5 +161,5 @@ def _as_date(cell: str) -> date | None:
 
 
 _COMPARED: dict[How, Callable[[Cells, Cells, Places, Places], Levels]] = {
-    "text": _text, "date": _date, "number": _number, "exact": _exact,
+    "text": _text, "date": _date, "number": _number, "whole": _whole, "exact": _exact,
 }  # fmt: skip

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from skavo.core.errors import DataError
 from skavo.core.interview.code_search import folded
-from skavo.core.linking.compare import LEVELS, Cells, Comparison, Levels, Places, levels_of
+from skavo.core.linking.compare import LEVELS, MISSING, Cells, Comparison, Levels, Places, levels_of
 from skavo.core.linking.weights import Learnt, Shares, at_first, learn, odds_to_belief, shares_of, total, weights
 from skavo.core.rules.types import nearest
 
@@ -24,6 +24,8 @@ MATCH, APART = 0.9, 0.1
 MOST_PAIRS = 20_000_000
 _AT_RANDOM = 200_000
 _ROUNDS = 20
+# Fewer pairs that are known to be the same tell less than an estimate (common practice: thirty cases).
+_ENOUGH_KNOWN = 30
 
 
 @dataclass(frozen=True)
@@ -56,39 +58,102 @@ class Linked:
     expected: float
 
 
+@dataclass(frozen=True)
+class Model:
+    """What was learnt of two tables: weights by comparison, and in bits how likely any pair is before it is looked at.
+
+    `pairs` are so many that it was learnt from.
+    """
+
+    weights: list[Weight]
+    prior: float
+    pairs: int
+
+
+@dataclass(frozen=True)
+class Weighed:
+    """The pairs that agree in a block, as places in both tables, shape (n, 2), ordered by place; `levels` by comparison,
+    and `bits` that they come to with the prior, shape (n,)."""
+
+    pairs: Places
+    levels: list[Levels]
+    bits: NDArray[np.float64]
+
+
 def link(left: Rows, right: Rows, comparisons: Sequence[Comparison], blocks: Sequence[str], *, seed: int = 1) -> Linked:
     """Link two tables. `blocks` are left columns of comparisons, or several joined by +: rows that agree in one of them are
     looked at. The same tables give the same pairs.
 
     Raise DataError where a column is not there, or the blocks leave too many pairs.
     """
-    _check(left, right, comparisons, blocks)
+    model = learn_model(left, right, comparisons, blocks, seed=seed)
+    weighed = weigh(left, right, model, blocks)
+    belief = odds_to_belief(weighed.bits)
+    order = np.lexsort((weighed.pairs[:, 1], weighed.pairs[:, 0], -belief))
+    verdicts = verdicts_of(weighed.pairs[order], belief[order])
+    pairs = [
+        Pair(int(a), int(b), float(score), verdict)
+        for (a, b), score, verdict in zip(weighed.pairs[order], belief[order], verdicts, strict=True)
+    ]
+    return Linked(pairs, model.weights, float(belief.sum()))
+
+
+def learn_model(
+    left: Rows, right: Rows, comparisons: Sequence[Comparison], blocks: Sequence[str], *, seed: int = 1,
+    same_pairs: Sequence[tuple[int, int]] = (), known_by: frozenset[str] = frozenset(),
+) -> Model:  # fmt: skip
+    """What two tables tell of the worth of each comparison. `same_pairs` are places of rows that are known to be the same
+    unit, by the left columns `known_by`, of which they tell nothing. Raise DataError as `link` does."""
+    check_columns(left, right, comparisons, blocks)
     count = [LEVELS[one.how] for one in comparisons]
     sides = _sides(left, right, comparisons)
     others = _others(left, right, comparisons, sides, seed)
     looked = [_pairs_of(left, right, comparisons, block) for block in blocks]
+    known = _known(sides, comparisons, same_pairs, known_by)
     learnt = [
-        learn(_levels(sides, pairs), others, [one.left not in block.split("+") for one in comparisons])
+        learn(_levels(sides, pairs), others, [one.left not in block.split("+") for one in comparisons], known)
         for block, pairs in zip(blocks, looked, strict=True)
     ]
-    same = [_put_together(learnt, at, count[at]) for at in range(len(comparisons))]
-    every = np.unique(np.concatenate(looked), axis=0) if looked else np.empty((0, 2), dtype=np.int64)
-    bits = total(_levels(sides, every), same, others)
-    belief = _believed(bits, max((one.pairs for one in learnt), default=0.0), len(left) * len(right))
-    order = np.lexsort((every[:, 1], every[:, 0], -belief))
-    verdicts = _verdicts(every[order], belief[order])
-    pairs = [
-        Pair(int(a), int(b), float(score), verdict)
-        for (a, b), score, verdict in zip(every[order], belief[order], verdicts, strict=True)
+    same = [
+        sure if (sure := known[at]) is not None else _put_together(learnt, at, count[at]) for at in range(len(count))
     ]
+    every = _united(looked)
+    bits = total(_levels(sides, every), same, others)
+    prior = _prior(bits, max((one.pairs for one in learnt), default=0.0), len(left) * len(right))
     told = [
         Weight(one, same[at].tolist(), others[at].tolist(), weights(same[at], others[at]).tolist())
         for at, one in enumerate(comparisons)
     ]
-    return Linked(pairs, told, float(belief.sum()))
+    return Model(told, prior, len(every))
 
 
-def _check(left: Rows, right: Rows, comparisons: Sequence[Comparison], blocks: Sequence[str]) -> None:
+def weigh(left: Rows, right: Rows, model: Model, blocks: Sequence[str], most: int = MOST_PAIRS) -> Weighed:
+    """Every pair that agrees in a block, with what a model says of it; raise DataError as `link` does."""
+    comparisons = [one.comparison for one in model.weights]
+    check_columns(left, right, comparisons, blocks)
+    sides = _sides(left, right, comparisons)
+    pairs = _united([_pairs_of(left, right, comparisons, block, most) for block in blocks])
+    levels = _levels(sides, pairs)
+    bits = total(levels, [np.array(w.same) for w in model.weights], [np.array(w.others) for w in model.weights])
+    return Weighed(pairs, levels, bits + model.prior)
+
+
+def weigh_pair(left: dict[str, str], right: dict[str, str], model: Model) -> tuple[list[int], list[float]]:
+    """The level that each comparison finds in a pair of rows, MISSING for none, and what it is worth in bits."""
+    comparisons = [one.comparison for one in model.weights]
+    pair = np.zeros((1, 2), dtype=np.int64)
+    levels = [int(found[0]) for found in _levels(_sides([left], [right], comparisons), pair)]
+    bits = [0.0 if at == MISSING else one.bits[at] for one, at in zip(model.weights, levels, strict=True)]
+    return levels, bits
+
+
+def _united(looked: Sequence[Places]) -> Places:
+    found: Places = np.unique(np.concatenate(looked), axis=0) if looked else np.empty((0, 2), dtype=np.int64)
+    return found
+
+
+def check_columns(left: Rows, right: Rows, comparisons: Sequence[Comparison], blocks: Sequence[str]) -> None:
+    """Raise DataError where something is named that is not there, or nothing is compared or looked at."""
     if not comparisons:
         raise DataError("no_comparison", "Nothing is compared. Name at least one column of both tables.")
     for rows, side, names in (
@@ -123,6 +188,19 @@ def _others(
     return [shares_of(found, LEVELS[one.how]) for found, one in zip(_levels(sides, grid), comparisons, strict=True)]
 
 
+def _known(
+    sides: Sequence[_Side], comparisons: Sequence[Comparison], same: Sequence[tuple[int, int]], known_by: frozenset[str]
+) -> list[Shares | None]:
+    """What pairs that are known to be the same show of each comparison; None where they are too few, or made by it."""
+    if len(same) < _ENOUGH_KNOWN:
+        return [None for _ in comparisons]
+    levels = _levels(sides, np.array(same, dtype=np.int64))
+    return [
+        None if one.left in known_by else shares_of(found, LEVELS[one.how])
+        for one, found in zip(comparisons, levels, strict=True)
+    ]
+
+
 def _levels(sides: Sequence[_Side], pairs: Places) -> list[Levels]:
     """The levels of some pairs, by comparison; two cells that stand often are compared once."""
     found = []
@@ -149,7 +227,7 @@ def _distinct(rows: Rows, column: str) -> tuple[list[str], Places]:
     return list(places), np.array(numbered, dtype=np.int64)
 
 
-def _pairs_of(left: Rows, right: Rows, comparisons: Sequence[Comparison], block: str) -> Places:
+def _pairs_of(left: Rows, right: Rows, comparisons: Sequence[Comparison], block: str, most: int = MOST_PAIRS) -> Places:
     """The pairs that agree in a block; what is empty agrees with nothing. Shape (n, 2)."""
     named = {one.left: one.right for one in comparisons}
     columns = block.split("+")
@@ -162,10 +240,10 @@ def _pairs_of(left: Rows, right: Rows, comparisons: Sequence[Comparison], block:
     for at, row in enumerate(left):
         key = tuple(folded(row[name]) for name in columns)
         found += [(at, other) for other in here.get(key, ()) if all(key)]
-        if len(found) > MOST_PAIRS:
+        if len(found) > most:
             raise DataError(
                 "too_many_pairs",
-                f"More than {MOST_PAIRS:,} pairs agree in {block}. Take a finer block: {block}+another.",
+                f"More than {most:,} pairs agree in {block}. Take a finer block: {block}+another.",
             )
     return np.array(found, dtype=np.int64).reshape(-1, 2)
 
@@ -181,19 +259,20 @@ def _put_together(learnt: Iterable[Learnt], at: int, count: int) -> Shares:
     return found
 
 
-def _believed(bits: NDArray[np.float64], expected: float, whole: int) -> NDArray[np.float64]:
-    """How likely each pair is, with as many same ones among all as the pairs themselves tell."""
-    belief = np.zeros(len(bits))
+def _prior(bits: NDArray[np.float64], expected: float, whole: int) -> float:
+    """How likely any pair is, in bits, with as many same ones among all as the pairs themselves tell."""
+    prior = 0.0
     for _ in range(_ROUNDS):
         share = float(np.clip(expected / max(whole, 1), 1e-12, 0.5))
-        belief = odds_to_belief(np.log2(share / (1 - share)) + bits)
-        if abs(float(belief.sum()) - expected) < 1e-6:
+        prior = float(np.log2(share / (1 - share)))
+        found = float(odds_to_belief(prior + bits).sum())
+        if abs(found - expected) < 1e-6:
             break
-        expected = float(belief.sum())
-    return belief
+        expected = found
+    return prior
 
 
-def _verdicts(pairs: Places, belief: NDArray[np.float64]) -> list[Verdict]:
+def verdicts_of(pairs: Places, belief: NDArray[np.float64]) -> list[Verdict]:
     """A row is one unit: where it would match several, the likeliest is its match, and the others are doubtful."""
     taken: tuple[set[int], set[int]] = (set(), set())
     found: list[Verdict] = []

@@ -44,9 +44,13 @@ def at_first(count: int) -> Shares:
     return np.array([*[rest] * (count - 1), _AGREE_AT_FIRST])
 
 
-def learn(levels: Sequence[Levels], others: Sequence[Shares], used: Sequence[bool]) -> Learnt:
-    """Estimate what same pairs show, from the pairs of a block; only comparisons that are `used` teach anything."""
-    same = [at_first(len(shares)) for shares in others]
+def learn(
+    levels: Sequence[Levels], others: Sequence[Shares], used: Sequence[bool], known: Sequence[Shares | None] = ()
+) -> Learnt:
+    """Estimate what same pairs show, from the pairs of a block; only comparisons that are `used` teach anything. What is
+    `known` of a comparison already is not estimated again."""
+    sure = known or [None for _ in others]
+    same = [at_first(len(shares)) if told is None else told for shares, told in zip(others, sure, strict=True)]
     share = 0.1
     taught = [at for at, is_used in enumerate(used) if is_used]
     size = len(levels[0]) if levels else 0
@@ -57,9 +61,13 @@ def learn(levels: Sequence[Levels], others: Sequence[Shares], used: Sequence[boo
         belief = believed(
             [levels[at] for at in taught], [same[at] for at in taught], [others[at] for at in taught], share
         )
-        after = [_told(levels[at], belief, len(others[at])) if at in taught else same[at] for at in range(len(others))]
-        moved = max(float(np.abs(after[at] - same[at]).max()) for at in taught)
-        same, share = after, float(np.clip(belief.mean(), 1e-9, 1 - 1e-9))
+        learning = [at for at in taught if sure[at] is None]
+        after = [
+            _told(levels[at], belief, len(others[at])) if at in learning else same[at] for at in range(len(others))
+        ]
+        before, share = share, float(np.clip(belief.mean(), 1e-9, 1 - 1e-9))
+        moved = max([abs(share - before), *(float(np.abs(after[at] - same[at]).max()) for at in learning)])
+        same = after
         if moved < _ENOUGH:
             break
     return Learnt([same[at] if at in taught else None for at in range(len(others))], float(belief.sum()))

@@ -1,7 +1,19 @@
 """The tables of the database."""
 
 from skavo.store.models.base import Base, Moment, new_identity, now
-from skavo.store.models.desk import Access, Counter, Event, Job, OutsideTable, PlanState, PlanStep, SavedTable
+from skavo.store.models.desk import (
+    Access,
+    Counter,
+    Event,
+    Job,
+    MatchDecision,
+    OutsideTable,
+    PlanState,
+    PlanStep,
+    SavedTable,
+    SentTable,
+    SourceCheck,
+)
 from skavo.store.models.field import Interview, Revision, StoredFile
 from skavo.store.models.links import Addressee, Answering, Link
 from skavo.store.models.maps import MapSheet, SavedLayer
@@ -16,8 +28,8 @@ from skavo.store.models.visits import Visit, VisitAttempt, VisitList
 
 __all__ = [
     "Access", "Addressee", "Answering", "Base", "Batch", "BranchShare", "Counter", "Device", "Event", "Interview", "Job", "KeptModule",
-    "KeptProfile", "Keying", "LeftInterview", "Link", "MapSheet", "Membership", "Moment", "OneTimeLink", "OutsideTable",
-    "PairingCode", "PaperForm", "Person", "PlanState", "PlanStep", "Questionnaire", "Release", "Revision", "Sample", "SampleUnit", "SavedLayer", "SavedTable", "ShelfFile",
-    "SignedInSession", "StoredFile", "Study", "StudyKey", "Team", "Unit", "UnitChange", "UnitEvent", "UnitKind", "Visit",
+    "KeptProfile", "Keying", "LeftInterview", "Link", "MapSheet", "MatchDecision", "Membership", "Moment", "OneTimeLink", "OutsideTable",
+    "PairingCode", "PaperForm", "Person", "PlanState", "PlanStep", "Questionnaire", "Release", "Revision", "Sample", "SampleUnit", "SavedLayer", "SavedTable", "SentTable", "ShelfFile",
+    "SignedInSession", "SourceCheck", "StoredFile", "Study", "StudyKey", "Team", "Unit", "UnitChange", "UnitEvent", "UnitKind", "Visit",
     "VisitAttempt", "VisitList", "new_identity", "now",
 ]  # fmt: skip

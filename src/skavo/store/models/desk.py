@@ -90,7 +90,12 @@ class PlanState(Base):
 
 
 class OutsideTable(Base):
-    """A table from elsewhere, with the card that says where it is from; its cells are a file named by its hash."""
+    """A table from elsewhere, with the card that says where it is from.
+
+    `raw_hash` names the file as it came (None for those brought in before it was kept), `file_hash` its cells as texts,
+    `reading` how they were found in it, `described` what each column is read as. `earlier` are the same of what stood before
+    it was brought in again, the newest last.
+    """
 
     __tablename__ = "outside_table"
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -103,6 +108,56 @@ class OutsideTable(Base):
     card: Mapped[dict[str, Any]] = mapped_column(default=dict)
     joined: Mapped[dict[str, Any] | None]
     version: Mapped[int] = mapped_column(default=1)
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    created_by: Mapped[str] = mapped_column(String(128))
+    created_by_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
+    raw_hash: Mapped[str | None] = mapped_column(String(64))
+    reading: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
+    described: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")
+    earlier: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")
+
+
+class SentTable(Base):
+    """A file that was sent to be brought in as an outside table of a questionnaire: nothing else in the store can be."""
+
+    __tablename__ = "sent_table"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    questionnaire_id: Mapped[int] = mapped_column(ForeignKey("questionnaire.id"), index=True)
+    file_hash: Mapped[str] = mapped_column(String(64))
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    created_by: Mapped[str] = mapped_column(String(128))
+    created_by_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
+
+
+class MatchDecision(Base):
+    """What somebody said of two rows that may be the same unit: `place` names ours, `ours` and `theirs` are marks of the cells
+    that were compared, `shown` what stood in them, for whoever reads the list. Undone, it is kept and does not count."""
+
+    __tablename__ = "match_decision"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    questionnaire_id: Mapped[int] = mapped_column(ForeignKey("questionnaire.id"), index=True)
+    outside_id: Mapped[int] = mapped_column(ForeignKey("outside_table.id", ondelete="CASCADE"), index=True)
+    place: Mapped[str] = mapped_column(String(400))
+    ours: Mapped[str] = mapped_column(String(24))
+    theirs: Mapped[str] = mapped_column(String(24))
+    decided: Mapped[str] = mapped_column(String(8))
+    shown: Mapped[dict[str, Any]]
+    undone_at: Mapped[datetime | None]
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    created_by: Mapped[str] = mapped_column(String(128))
+    created_by_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
+
+
+class SourceCheck(Base):
+    """A rule over the data set with its outside tables joined, that every row of `table` must or should keep."""
+
+    __tablename__ = "source_check"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    questionnaire_id: Mapped[int] = mapped_column(ForeignKey("questionnaire.id"), index=True)
+    table: Mapped[str] = mapped_column(String(64))
+    rule: Mapped[str] = mapped_column(Text)
+    strength: Mapped[str] = mapped_column(String(8))
+    words: Mapped[str] = mapped_column(String(500), default="")
     created_at: Mapped[datetime] = mapped_column(default=now)
     created_by: Mapped[str] = mapped_column(String(128))
     created_by_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))

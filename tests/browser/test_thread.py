@@ -309,18 +309,23 @@ def join_a_table(desk: Screen, served: Server, tmp_path: Path) -> None:
     table = tmp_path / "villages.csv"
     table.write_text("size,village\n1,Kesk\n2,Luma\n2,Vint\n7,Tarrow\n", encoding="utf-8")
     desk.browser.get(f"{served.address}studies/1/combine")
+    desk.press("Bring in a table …")
     desk.until(lambda: desk.browser.find_element(By.CSS_SELECTOR, "input[type=file]")).send_keys(str(table))
-    desk.sees("First rows")
-    desk.choose("Variable of the interview", "users · How many people use it?")
+    desk.press("Bring in 4 rows")
+    desk.sees("not joined yet")
     desk.choose("Take over", "village")
     desk.click("h1")
+    desk.press("Add a key")
+    desk.choose("Variable of the interview", "users · How many people use it?")
+    desk.choose("Column of the table", "size")
+    desk.choose("Where a key stands in several rows", "leave them without one")
     desk.until(
         lambda: (
-            [e.text for e in desk.browser.find_elements(By.CSS_SELECTOR, ".join-figure b")][:4] == ["1", "1", "1", "1"]
+            [e.text for e in desk.browser.find_elements(By.CSS_SELECTOR, ".join-figure b")] == ["1", "0", "0", "2", "1", "1"]
         ),
         "the report",
     )
-    desk.press("Join")
+    desk.click(".join-form .ant-btn-primary")
     desk.sees("Undo the join")
 
 

@@ -137,7 +137,7 @@ function Tables({ id, tables, joins }: { id: number; tables: Outside[]; joins: J
                 />
                 {view === 'join' && (
                   <JoinPane
-                    key={`${String(chosen.id)}.${String(chosen.version)}`}
+                    key={JSON.stringify([chosen.id, chosen.version, joinOf(chosen)?.join])}
                     id={id}
                     table={chosen}
                     joined={joinOf(chosen)}

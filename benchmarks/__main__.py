@@ -7,6 +7,7 @@ from itertools import chain
 
 from benchmarks import (
     cleaning,
+    combining,
     drawing,
     engine,
     fieldwork,
@@ -31,6 +32,7 @@ if __name__ == "__main__":
         handin.run(),
         fieldwork.run(),
         cleaning.run(),
+        combining.run(),
         laying.run(),
         phone.run(),
         sheet.run(),

@@ -321,7 +321,8 @@ def join_a_table(desk: Screen, served: Server, tmp_path: Path) -> None:
     desk.choose("Where a key stands in several rows", "leave them without one")
     desk.until(
         lambda: (
-            [e.text for e in desk.browser.find_elements(By.CSS_SELECTOR, ".join-figure b")] == ["1", "0", "0", "2", "1", "1"]
+            [e.text for e in desk.browser.find_elements(By.CSS_SELECTOR, ".join-figure b")]
+            == ["1", "0", "0", "2", "1", "1"]
         ),
         "the report",
     )

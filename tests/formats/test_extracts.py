@@ -386,8 +386,8 @@ def test_names_and_labels_that_the_labelled_format_does_not_take_are_made_to_fit
     names = [n for n in frame.columns if not n.startswith("interview.")]
     first = f"{long}_{'c' * 27}"
     assert names == [first, f"{first}_2", "level", "padded", "many__.x", "many__.x_2"]
-    assert len(meta.column_names_to_labels[first]) == 250
-    assert meta.variable_value_labels["level"][-1.0] == "L" * 120
+    assert len(meta.column_names_to_labels[first].encode()) == 255 and meta.column_names_to_labels[first][-1] == "…"
+    assert meta.variable_value_labels["level"][-1.0] == "L" * 117 + "…"
     assert (frame["level"].tolist(), frame["padded"].tolist()) == ([-1.0], ["01"])
     assert (frame["many__.x"].tolist(), frame["many__.x_2"].tolist()) == ([0.0], [1.0])
 

@@ -11,8 +11,10 @@ from typing import Any
 
 from skavo.core.dataset.flatten import DataSet, Table
 from skavo.formats.extract import ExtractOptions, fields_of, headings, shown_cell
+from skavo.formats.limits import notes_of
 
-_FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
+# What a spreadsheet begins a formula with; the wide forms are taken for the narrow ones by some, a line break is passed over.
+_FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r", "\n", "＝", "＋", "－", "＠")
 
 
 def write_csv_zip(data: DataSet, options: ExtractOptions) -> bytes:
@@ -21,6 +23,8 @@ def write_csv_zip(data: DataSet, options: ExtractOptions) -> bytes:
     with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as out:
         for name, text in csv_tables(data, options).items():
             out.writestr(name, text)
+        if notes := notes_of(data, options):
+            out.writestr("notes.txt", "\n".join(notes))
     return packed.getvalue()
 
 
@@ -52,15 +56,20 @@ def _cell(value: Any) -> Any:
     if isinstance(value, time):
         return value.isoformat(timespec="minutes")
     if isinstance(value, float):
-        return int(value) if value == int(value) else value
+        return int(value) if value.is_integer() else value
     return "" if value is None else value
 
 
 def safe_text(text: str) -> str:
-    """A text that no spreadsheet will take for a formula."""
-    return f"'{text}" if text.startswith(_FORMULA_STARTS) else text
+    """A text that no spreadsheet will take for a formula, with a sign in front that `as_was` takes away."""
+    return f"'{text}" if _may_begin_formula(text) else text
 
 
 def as_was(text: str) -> str:
     """A text as it was before `safe_text`."""
-    return text[1:] if text[:1] == "'" and text[1:].startswith(_FORMULA_STARTS) else text
+    return text[1:] if text[:1] == "'" and _may_begin_formula(text) else text
+
+
+def _may_begin_formula(text: str) -> bool:
+    """Also behind signs that stood in front of it already: one more has to be told from none."""
+    return text.lstrip("'").startswith(_FORMULA_STARTS)

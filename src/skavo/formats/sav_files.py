@@ -1,7 +1,8 @@
 """Labelled data files (.sav), one per table in a zip: variable labels, value labels, kinds of missing.
 
 Unanswered is system-missing. Not asked, don't know and refused are user-missing values with labels of their own:
-in numbers the first free ones of -97 to -99, -997 to -999 …; in texts and word codes `#na`, `#dk`, `#ref`; in dates the
+in numbers the first free ones of -97 to -99, -997 to -999 …; in texts and word codes `#na`, `#dk`, `#ref`, with more
+`#` behind where an answer says just that; in dates the
 first days of the format's calendar, which no survey reaches.
 """
 
@@ -11,7 +12,9 @@ import tempfile
 import zipfile
 from datetime import date, datetime, time
 from io import BytesIO
+from math import isfinite
 from pathlib import Path
+from textwrap import wrap
 from typing import Any
 
 import polars as pl
@@ -20,25 +23,32 @@ import pyreadstat
 from skavo.core.dataset.flatten import DataSet
 from skavo.core.dataset.layout import MISSING_WORDS
 from skavo.formats.extract import ExtractOptions, Field, fields_of
+from skavo.formats.limits import LIMITS, check_size, cut, notes_of
 
 _KINDS = ("not_asked", "dont_know", "refused")
 _TEXT_MARKS = {"not_asked": "#na", "dont_know": "#dk", "refused": "#ref"}
 _FIRST_DAY = date(1582, 10, 14)
 _DAY = 86400.0
+# As long as every usual reader takes them.
+_LABEL_BYTES, _VALUE_LABEL_BYTES = 255, 120
+# A line of the notes holds 80 bytes; names of variables and what is said of them are mostly plain letters.
+_NOTE_CHARACTERS = 70
 
 
 def write_sav_zip(data: DataSet, options: ExtractOptions) -> bytes:
     """All tables of `data` as a zip of .sav files."""
+    check_size(data, options)
+    notes = notes_of(data, options)
     packed = BytesIO()
     with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as out, tempfile.TemporaryDirectory() as folder:
         for name, table in data.items():
             path = Path(folder) / f"{name}.sav"
-            _write_table(path, fields_of(table, options))
+            _write_table(path, fields_of(table, options), notes)
             out.write(path, f"{name}.sav")
     return packed.getvalue()
 
 
-def _write_table(path: Path, fields: list[Field]) -> None:
+def _write_table(path: Path, fields: list[Field], notes: list[str]) -> None:
     names = _file_names(fields)
     columns: dict[str, Any] = {}
     labels: dict[str, dict[Any, str]] = {}
@@ -46,7 +56,7 @@ def _write_table(path: Path, fields: list[Field]) -> None:
     formats: dict[str, str] = {}
     for name, field in zip(names, fields, strict=True):
         numeric = field.measure in ("number", "yes/no", "date", "moment", "date-time", "time") or _whole_codes(field)
-        marks = _marks(field) if numeric else dict(_TEXT_MARKS)
+        marks = _marks(field) if numeric else _text_marks(field)
         columns[name] = [_cell(field, i, marks, numeric) for i in range(len(field.values))]
         labels[name] = _value_labels(field, marks, numeric)
         missing[name] = [marks[kind] for kind in _KINDS]
@@ -63,7 +73,8 @@ def _write_table(path: Path, fields: list[Field]) -> None:
     pyreadstat.write_sav(
         frame,
         str(path),
-        column_labels=[f.label[:250] for f in fields],
+        column_labels=[_cut(f.label, _LABEL_BYTES) for f in fields],
+        note=[line for note in notes for line in wrap(note, _NOTE_CHARACTERS)] or None,
         variable_value_labels={n: lab for n, lab in labels.items() if lab and n not in facts},
         missing_ranges={n: m for n, m in missing.items() if n not in facts},
         variable_format=formats,
@@ -86,6 +97,16 @@ def _file_names(fields: list[Field]) -> list[str]:
 def _whole_codes(field: Field) -> bool:
     """Whether all codes are whole numbers without leading zeros, so that they can be kept as numbers."""
     return bool(field.codes) and all(c.lstrip("-").isdecimal() and str(int(c)) == c for c in field.codes)
+
+
+def _text_marks(field: Field) -> dict[str, Any]:
+    """Marks that no answer and no code is already."""
+    used = {value for value in [*field.codes, *field.values] if isinstance(value, str)}
+    marks, tail = dict(_TEXT_MARKS), ""
+    while used.intersection(marks.values()):
+        tail += "#"
+        marks = {kind: mark + tail for kind, mark in _TEXT_MARKS.items()}
+    return marks
 
 
 def _marks(field: Field) -> dict[str, Any]:
@@ -114,7 +135,16 @@ def _cell(field: Field, i: int, marks: dict[str, Any], numeric: bool) -> Any:
         return (value - _FIRST_DAY).days * _DAY
     if isinstance(value, time):
         return float(value.hour * 3600 + value.minute * 60 + value.second)
-    return float(value) if numeric else str(value)
+    if numeric:
+        number = float(value)
+        return number if isfinite(number) else None
+    return cut(str(value), LIMITS["sav"])
+
+
+def _cut(text: str, most: int) -> str:
+    """A label that ends in … where it is longer than its place."""
+    whole = text.encode()
+    return text if len(whole) <= most else whole[: most - len("…".encode())].decode("utf-8", "ignore") + "…"
 
 
 def _value_labels(field: Field, marks: dict[str, Any], numeric: bool) -> dict[Any, str]:
@@ -122,5 +152,5 @@ def _value_labels(field: Field, marks: dict[str, Any], numeric: bool) -> dict[An
     if field.measure == "yes/no":
         labels |= {0.0: "no", 1.0: "yes"}
     for code, label in field.codes.items():
-        labels[float(code) if numeric else code] = label[:120]
+        labels[float(code) if numeric else code] = _cut(label, _VALUE_LABEL_BYTES)
     return labels

@@ -5,20 +5,25 @@ from __future__ import annotations
 import io
 from collections.abc import Iterable
 from datetime import date, datetime, time
+from math import isfinite
 from typing import Any
 
 import xlsxwriter
 
 from skavo.core.dataset.flatten import DataSet
 from skavo.formats.extract import ExtractOptions, fields_of, headings, shown_cell
+from skavo.formats.limits import LIMITS, check_size, cut, notes_of
 
-_MOST_ROWS = 1_048_575
-_CODEBOOK = "Codebook"
+_CODEBOOK, _NOTES = "Codebook", "Notes"
+# Names of sheets that are ours, and one that spreadsheets keep for themselves.
+_OURS = (_CODEBOOK, _NOTES, "History")
 _LONGEST_NAME = 31
 
 
 def write_xlsx(data: DataSet, options: ExtractOptions) -> bytes:
-    """All tables of `data` in one workbook, and a sheet `Codebook` with every variable and its codes."""
+    """All tables of `data` in one workbook, a sheet `Codebook` with every variable and its codes, and where a cell could not
+    be held as it is, a sheet `Notes`. Raise DataError where a table is too large for a sheet."""
+    check_size(data, options)
     packed = io.BytesIO()
     book = xlsxwriter.Workbook(
         packed, {"constant_memory": False, "strings_to_formulas": False, "strings_to_urls": False}
@@ -34,8 +39,8 @@ def write_xlsx(data: DataSet, options: ExtractOptions) -> bytes:
         fields = fields_of(table, options)
         sheet = book.add_worksheet(sheet_name)
         for c, heading in enumerate(headings(fields, options)):
-            sheet.write_string(0, c, heading, bold)
-        for i in range(min(table.frame.height, _MOST_ROWS)):
+            sheet.write_string(0, c, cut(heading, LIMITS["xlsx"]), bold)
+        for i in range(table.frame.height):
             for c, field in enumerate(fields):
                 _write(sheet, i + 1, c, shown_cell(field, i, options), formats)
         sheet.freeze_panes(1, len(table.layout.keys))
@@ -45,6 +50,10 @@ def write_xlsx(data: DataSet, options: ExtractOptions) -> bytes:
             codes = list(field.codes.items()) or [("", "")]
             codebook += [(name, field.name, field.label, field.measure, code, label) for code, label in codes]
     _write_codebook(book, bold, codebook)
+    if notes := notes_of(data, options):
+        sheet = book.add_worksheet(_NOTES)
+        for r, note in enumerate(notes):
+            sheet.write_string(r, 0, note)
     book.close()
     return packed.getvalue()
 
@@ -54,7 +63,7 @@ def _sheet_names(tables: Iterable[str]) -> list[str]:
     names: list[str] = []
     for table in tables:
         name, number = table[:_LONGEST_NAME], 2
-        while name.lower() in {taken.lower() for taken in (*names, _CODEBOOK)}:
+        while name.lower() in {taken.lower() for taken in (*names, *_OURS)}:
             name, number = f"{table[: _LONGEST_NAME - 4]}_{number}", number + 1
         names.append(name)
     return names
@@ -66,7 +75,7 @@ def _write_codebook(book: Any, bold: Any, lines: list[tuple[str, ...]]) -> None:
         sheet.write_string(0, c, heading, bold)
     for r, line in enumerate(lines):
         for c, cell in enumerate(line):
-            sheet.write_string(r + 1, c, cell)
+            sheet.write_string(r + 1, c, cut(cell, LIMITS["xlsx"]))
     sheet.freeze_panes(1, 0)
     sheet.set_column(1, 2, 30)
 
@@ -75,7 +84,9 @@ def _write(sheet: Any, row: int, column: int, value: Any, formats: dict[type, An
     if value is None:
         return
     if isinstance(value, str):
-        sheet.write_string(row, column, value)
+        sheet.write_string(row, column, cut(value, LIMITS["xlsx"]))
+    elif isinstance(value, float) and not isfinite(value):
+        sheet.write_string(row, column, str(value))
     elif isinstance(value, int | float):
         sheet.write_number(row, column, value)
     else:

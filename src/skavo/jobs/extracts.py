@@ -13,6 +13,7 @@ from skavo.core.cleaning.words import plan_text
 from skavo.core.dataset.flatten import DataSet, without_sensitive, without_sources
 from skavo.formats.csv_files import write_csv_zip
 from skavo.formats.extract import ExtractOptions
+from skavo.formats.limits import check_size
 from skavo.formats.sav_files import write_sav_zip
 from skavo.formats.xlsx_files import write_xlsx
 from skavo.jobs.runner import Progress
@@ -46,6 +47,7 @@ def write_extract(store: Store, data_sets: DataSets, order: dict[str, Any], prog
         )  # fmt: skip
     data = prepared.data if order["cleaned"] and options.format != "script" else prepared.raw
     data = without_sources(data, kept_back)
+    check_size(data, options)
     progress.say(0.4, "Writing the file")
     if options.format == "script":
         content, ending = _script(prepared, steps, name, masked=options.masked), "cleaning.zip"

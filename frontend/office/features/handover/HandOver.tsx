@@ -179,7 +179,7 @@ export default function HandOver() {
             locale={{ emptyText: <Empty title={t('handover.noExtractYet')} /> }}
             columns={[
               { title: t('handover.file'), render: (_, job) => <JobFile job={job} /> },
-              { title: t('handover.holds'), render: (_, job) => <span className="muted small">{holds(job)}</span> },
+              { title: t('handover.holds'), render: (_, job) => <Holds job={job} /> },
               { title: t('handover.size'), align: 'right', width: 80, render: (_, job) => size(job.result?.bytes) },
               {
                 title: t('common.made'),
@@ -250,6 +250,21 @@ function JobFile({ job }: { job: Job }) {
       />
       <span className="muted small">{job.saying || t('common.waiting')}</span>
     </span>
+  );
+}
+
+/** What a file holds, and what of it its format could not hold as it is. */
+function Holds({ job }: { job: Job }) {
+  const notes = Array.isArray(job.result?.notes) ? (job.result.notes as string[]) : [];
+  return (
+    <>
+      <span className="muted small">{holds(job)}</span>
+      {notes.map((note) => (
+        <div className="doubt small" key={note}>
+          {note}
+        </div>
+      ))}
+    </>
   );
 }
 

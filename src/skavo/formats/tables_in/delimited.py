@@ -29,7 +29,7 @@ _MARKS = ((codecs.BOM_UTF8, "utf-8"), (codecs.BOM_UTF16_LE, "utf-16"), (codecs.B
 def read_delimited(name: str, path: Path, reading: FileReading) -> TableIn:
     encoding = reading.encoding or _encoding_of(path)
     with tempfile.TemporaryDirectory() as folder:
-        plain = _as_utf8(name, path, encoding, Path(folder) / "plain.csv")
+        plain = _as_utf8(name, path, encoding, Path(folder) / "plain.csv", is_found=not reading.encoding)
         with plain.open("rb") as file:
             start = file.read(_SEEN).decode("utf-8", "ignore")
         if "\0" in start:
@@ -88,8 +88,9 @@ def _around_strange(content: bytes) -> bytes:
     return b"\n".join(lines[:2000]) or content[:_SEEN]
 
 
-def _as_utf8(name: str, path: Path, encoding: str, target: Path) -> Path:
-    """The same text in UTF-8 with plain line ends where it has others; raise DataError where it is in no such encoding."""
+def _as_utf8(name: str, path: Path, encoding: str, target: Path, *, is_found: bool) -> Path:
+    """The same text in UTF-8 with plain line ends where it has others; raise DataError where it is in no such encoding.
+    One that was found in it has been looked for in all of it."""
     try:
         codec = codecs.lookup(encoding)
         if not getattr(codec, "_is_text_encoding", True):
@@ -102,7 +103,8 @@ def _as_utf8(name: str, path: Path, encoding: str, target: Path) -> Path:
         head = file.read(_SEEN)
     old_ends = b"\r" in head and b"\n" not in head and not encoding.startswith("utf-16")
     if codec.name == "utf-8" and not old_ends and not head.startswith(codecs.BOM_UTF8):
-        _check_utf8(name, path)
+        if not is_found:
+            _check_utf8(name, path)
         return path
     try:
         with path.open(encoding="utf-8-sig" if codec.name == "utf-8" else encoding, newline="") as source, \

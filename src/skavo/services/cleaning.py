@@ -16,6 +16,7 @@ from skavo.formats.csv_files import rows_text
 from skavo.services.desk import Desk
 from skavo.services.plans import MOST_UNMET, TRIED, work_before
 from skavo.store.datasets import plan_of
+from skavo.store.plan_lines import numbers_of
 from skavo.store.sensitive import masked_step
 
 MOST_SHOWN = 200
@@ -213,13 +214,14 @@ def changes_file(desk: Desk, questionnaire_id: int, query: ChangesQuery) -> str:
         prepared = desk.data(session, questionnaire_id)
         steps = plan_of(session, questionnaire_id)
     bodies = [masked_step(step.body, prepared.hidden_from) for step in steps]
+    numbers = numbers_of(steps)
     about = pl.DataFrame(
         {
-            "step": [step.id for step in steps], "number": list(range(1, len(steps) + 1)),
+            "step": [step.id for step in steps], "number": [numbers.get(step.id) for step in steps],
             "kind": [body["kind"] for body in bodies], "reason": [body.get("reason", "") for body in bodies],
             "by": [step.created_by for step in steps],
         },
-        schema_overrides={"step": pl.Int64},
+        schema_overrides={"step": pl.Int64, "number": pl.Int64},
     )  # fmt: skip
     changes = _narrowed(prepared.cleaned.changes, query)
     rows = changes.join(about, on="step", how="left", maintain_order="left")

@@ -38,6 +38,8 @@ MOST_UNREAD = 5
 # A shape is looked for in so many rows at most while somebody waits.
 _PROFILED = 100_000
 _EARLIER_KEPT = 20
+# What columns are told to be from is called so already.
+_OURS = frozenset({"questionnaire", "plan", "interviews", "interview"})
 
 
 class Card(BaseModel):
@@ -267,7 +269,7 @@ def _keep_cells(desk: Desk, frame: pl.DataFrame) -> str:
 def _free_name(wanted: str, taken: set[str]) -> str:
     base = suggest_variable(wanted.rsplit(".", 1)[0])[:20].rstrip("_") or "table"
     name, number = base, 2
-    while name in taken:
+    while name in taken or name in _OURS:
         name, number = f"{base}_{number}", number + 1
     return name
 

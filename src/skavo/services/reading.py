@@ -219,7 +219,7 @@ def _content(desk: Desk, session: Session, interview: Interview) -> dict[str, An
             for line in lines
         ],
         "remarks": [RemarkAt(path=path, text=words) for path, words in remarks.items() if path not in shown],
-        "paradata": [] if sensitive else _events(document.paradata),
+        "paradata": [] if sensitive else noted_events(document.paradata),
         "place": _place(document.paradata.place) if desk.sees_sensitive else None,
         "unfinished": document.unfinished,
         "holds_sensitive": document.paradata.place is not None
@@ -227,7 +227,7 @@ def _content(desk: Desk, session: Session, interview: Interview) -> dict[str, An
     }
 
 
-def _events(paradata: Paradata) -> list[dict[str, Any]]:
+def noted_events(paradata: Paradata) -> list[dict[str, Any]]:
     """What was noted while it was held, by the office's clock; a moment that cannot be read stays as it is written."""
     ahead = clock_ahead(paradata)
 

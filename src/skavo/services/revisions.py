@@ -45,7 +45,7 @@ def compare_revisions(desk: Desk, interview_id: int, number: int) -> ComparedRev
             raise not_found("revision")
         # What counts is compared with the revision before it.
         before = interview.counting if number != interview.counting else max(1, number - 1)
-        earlier, later = (_answers_in(desk, session, interview, n) for n in (before, number))
+        earlier, later = (answers_in(desk, session, interview, n) for n in (before, number))
     paths = list(dict.fromkeys([*earlier, *later]))
     lines = [_compared(earlier.get(path), later.get(path)) for path in paths]
     differing = [line for line in lines if line.before != line.after]
@@ -61,8 +61,8 @@ def _compared(earlier: OverviewLine | None, later: OverviewLine | None) -> Compa
     )
 
 
-def _answers_in(desk: Desk, session: Session, interview: Interview, number: int) -> dict[str, OverviewLine]:
-    """The lines of one revision by path; none where it cannot be computed."""
+def answers_in(desk: Desk, session: Session, interview: Interview, number: int) -> dict[str, OverviewLine]:
+    """The lines of one revision by path, masked for whoever may not see them; none where it cannot be computed."""
     read = try_reading(the_revision(session, interview, number).raw)
     release = release_named(session, interview.study_id, read.document) if isinstance(read, ReadDocument) else None
     if release is None or not isinstance(read, ReadDocument):

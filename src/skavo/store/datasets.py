@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import logging
 import threading
 from collections import OrderedDict, defaultdict
 from collections.abc import Callable, Sequence
+from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
@@ -29,7 +31,10 @@ from skavo.store.raw_frames import RawDataSet, RawFrames
 from skavo.store.registers import Registers
 from skavo.store.sensitive import Hidden, flagged, hidden_of, masked_changes, masked_report, with_made
 
+log = logging.getLogger("skavo")
 _KEPT_IN_MEMORY = 6
+# What was made of data sets, and the outside tables that are joined: some of each.
+_MADE_KEPT = 16
 # A page waits for so many interviews to be put into the tables, a few seconds at most; more are a job.
 MOST_AT_ONCE = 5_000
 
@@ -173,6 +178,10 @@ class DataSets:
                     keys[outside.id] = variables_named(join)
                 except SkavoError as error:
                     problems[outside.id] = error.message
+                # A join that breaks in a way nobody thought of brings no page down: it is left out and told.
+                except Exception as error:
+                    log.exception("the join of %s broke", outside.name)
+                    problems[outside.id] = f"It cannot be joined ({type(error).__name__}). Change the join, or undo it."
         return Prepared(at, raw, cleaned, data, joins, problems, laid.failed, keys, Hidden())
 
     def remembered(self, key: tuple[Any, ...], make: Callable[[], Any]) -> Any:
@@ -184,7 +193,7 @@ class DataSets:
         found = make()
         with self._lock:
             self._made[key] = found
-            while len(self._made) > _KEPT_IN_MEMORY:
+            while len(self._made) > _MADE_KEPT:
                 self._made.popitem(last=False)
         return found
 
@@ -200,10 +209,9 @@ class DataSets:
             if outside.id == outside_id:
                 break
             if outside.joined:
-                try:
+                # One that does not fit, for whatever reason, is left out here as it is in the data set.
+                with suppress(Exception):
                     data, _ = self.join(data, outside, read_join(outside.joined), decisions_of(session, outside.id))
-                except SkavoError:
-                    continue
         return data
 
     def outside(self, table: OutsideTable) -> Outside:

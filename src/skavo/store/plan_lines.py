@@ -24,5 +24,11 @@ def lines_of(prepared: Prepared, steps: list[PlanStep], hidden: Hidden) -> list[
     ]  # fmt: skip
 
 
+def numbers_of(steps: list[PlanStep]) -> dict[int, int]:
+    """The number of each step in the plan as it is shown: a heading has none, and is left out."""
+    acting = [step.id for step in steps if step.body["kind"] != "heading"]
+    return {step: number for number, step in enumerate(acting, 1)}
+
+
 def _counts(frame: pl.DataFrame) -> dict[int, int]:
     return dict(frame.group_by("step").len().iter_rows())

@@ -6,7 +6,8 @@ from flask import Response
 from pydantic import BaseModel, Field
 
 from skavo.core.cleaning.steps import Step
-from skavo.services import cleaning, plans, profiling
+from skavo.services import cells, cleaning, plans, profiling
+from skavo.services.cells import CellHistoryOut, CellQuery
 from skavo.services.cleaning import ChangesOut, ChangesQuery, Preview, ValuesOut, VariableOut
 from skavo.services.plans import DataDifference, PlanOut, StateOut
 from skavo.services.profiling import VariableProfile
@@ -142,6 +143,12 @@ def text(path: QuestionnairePath) -> Response:
 @api.route_for("get", "/changes", needs="analyse.read", returns=ChangesOut)
 def changes(path: QuestionnairePath, query: ChangesQuery) -> ChangesOut:
     return cleaning.list_changes(desk(), path.questionnaire_id, query)
+
+
+@api.route_for("get", "/cell", needs="analyse.read", returns=CellHistoryOut)
+def cell(path: QuestionnairePath, query: CellQuery) -> CellHistoryOut:
+    """Everything that happened to one cell."""
+    return cells.show_cell(desk(), path.questionnaire_id, query)
 
 
 @api.route_for("get", "/changes.csv", needs="analyse.read")

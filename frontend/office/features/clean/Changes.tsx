@@ -6,6 +6,7 @@ import { Link } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { Empty, Loaded } from '../../ui/states';
 import { t } from '../../texts/texts';
+import { CellHistory, type CellPlace } from './CellHistory';
 import { cellText } from './CellRows';
 import type { Plan } from './plan';
 import { numbersOf } from './PlanPane';
@@ -27,6 +28,7 @@ export function Changes({ id, studyId, plan, step, onStep, onClose }: Props) {
   const [interview, setInterview] = useState('');
   const [variable, setVariable] = useState('');
   const [page, setPage] = useState(1);
+  const [cell, setCell] = useState<CellPlace | null>(null);
   const numbers = numbersOf(plan.steps);
   const query = {
     ...(step === null ? {} : { step }),
@@ -140,11 +142,20 @@ export function Changes({ id, studyId, plan, step, onStep, onClose }: Props) {
                 {
                   title: t('common.variable'),
                   render: (_, c) => (
-                    <code>
-                      {[c.table === 'interviews' ? '' : `${c.table} ${c.row.join(' ')}`, c.variable]
-                        .filter((p) => p !== '')
-                        .join(' · ')}
-                    </code>
+                    <button
+                      type="button"
+                      className="plain-link variable-link"
+                      title={t('interviews.whatHappened')}
+                      onClick={() => {
+                        setCell({ interview: c.interview, row: c.row, variable: c.variable });
+                      }}
+                    >
+                      <code>
+                        {[c.table === 'interviews' ? '' : `${c.table} ${c.row.join(' ')}`, c.variable]
+                          .filter((p) => p !== '')
+                          .join(' · ')}
+                      </code>
+                    </button>
                   ),
                 },
                 {
@@ -158,6 +169,16 @@ export function Changes({ id, studyId, plan, step, onStep, onClose }: Props) {
           </>
         )}
       </Loaded>
+      {cell !== null && (
+        <CellHistory
+          id={id}
+          studyId={studyId}
+          cell={cell}
+          onClose={() => {
+            setCell(null);
+          }}
+        />
+      )}
     </Drawer>
   );
 }

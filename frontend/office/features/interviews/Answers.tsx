@@ -4,6 +4,8 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Schemas } from '../../../shared/api/client';
 import { text } from '../../ui/text';
+import { CellHistory, type CellPlace } from '../clean/CellHistory';
+import { useMay } from '../../ui/study';
 import { t } from '../../texts/texts';
 import { Words } from '../../texts/Words';
 
@@ -32,6 +34,8 @@ export function Answers({ data, remarks, onRemark }: Props) {
       )
     : data.answers;
   const headings = lines.map(headingOf);
+  const [cell, setCell] = useState<CellPlace | null>(null);
+  const mayLookBack = useMay()('analyse.read') && data.questionnaire_id !== null && !data.practice;
   return (
     <div className="sheet">
       <div className="sheet-head row">
@@ -56,6 +60,13 @@ export function Answers({ data, remarks, onRemark }: Props) {
             <Answer
               interview={data.id}
               line={line}
+              onHistory={
+                mayLookBack
+                  ? () => {
+                      setCell({ interview: data.key, ...cellOf(line.path) });
+                    }
+                  : null
+              }
               findings={data.findings.filter((f) => f.path === line.path)}
               remark={remarks === null ? null : (remarks[line.path] ?? '')}
               onRemark={(words) => {
@@ -72,8 +83,24 @@ export function Answers({ data, remarks, onRemark }: Props) {
           </p>
         ))}
       {lines.length === 0 && <p className="pad muted">{t('interviews.nothingWasFoundNothing')}</p>}
+      {cell !== null && data.questionnaire_id !== null && (
+        <CellHistory
+          id={data.questionnaire_id}
+          studyId={data.study_id}
+          cell={cell}
+          onClose={() => {
+            setCell(null);
+          }}
+        />
+      )}
     </div>
   );
+}
+
+/** The cell of the data set that an answer stands in: `staff/1/age` is age in row 1. */
+function cellOf(path: string): { variable: string; row: string[] } {
+  const pieces = path.split('/');
+  return { variable: pieces.at(-1) ?? '', row: pieces.slice(0, -1).filter((_, at) => at % 2 === 1) };
 }
 
 interface AnswerProps {
@@ -82,13 +109,26 @@ interface AnswerProps {
   findings: Record<string, unknown>[];
   remark: string | null;
   onRemark: (words: string) => void;
+  /** Opens all that happened to the answer; null for whoever may not see that. */
+  onHistory: (() => void) | null;
 }
 
-function Answer({ interview, line, findings, remark, onRemark }: AnswerProps) {
+function Answer({ interview, line, findings, remark, onRemark, onHistory }: AnswerProps) {
   const edit = line.edits.at(-1);
   return (
     <div className="reading-line" id={`at-${line.path}`}>
-      <code className="muted">{line.variable}</code>
+      {onHistory === null ? (
+        <code className="muted">{line.variable}</code>
+      ) : (
+        <button
+          type="button"
+          className="plain-link variable-link"
+          title={t('interviews.whatHappened')}
+          onClick={onHistory}
+        >
+          <code>{line.variable}</code>
+        </button>
+      )}
       <span>
         {line.wording}
         {remark !== null && <RemarkField words={remark} path={line.path} onChange={onRemark} />}

@@ -37,7 +37,7 @@ class JoinReport:
     the heading; `ambiguous` (value, count) keys that several of their rows have and some of ours look for; `repeated` those
     that several of ours have. `otherwise` (ours, theirs, count) are matched keys that are written in two ways. `more` is how
     many rows there would be more, if every match were one. `unread` counts the cells of each column taken that could not be
-    read as what the column is.
+    read as what the column is. `partners` is the place of their row for each row of ours, null where there is none.
     """
 
     rows: int
@@ -52,6 +52,7 @@ class JoinReport:
     more: int
     unread: dict[str, int]
     near: int = 0
+    partners: pl.Series = field(default_factory=lambda: pl.Series(dtype=pl.Int64))
     found: NearFound = field(default_factory=NearFound)
 
     @property
@@ -92,6 +93,7 @@ def join_outside(
         )  # fmt: skip
     if join.near is not None:
         found, report = _by_likeness(data, outside, join, keys, found, report, decisions)
+    report = replace(report, partners=found)
     if join.several == "rows":
         return _below(data, table, outside, join, keys, report)
     return _beside(data, table, outside, join, found, report)

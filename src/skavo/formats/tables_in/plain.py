@@ -12,8 +12,14 @@ from skavo.core.combining.outside import OutsideColumn, ReadAs
 from skavo.core.errors import DataError
 from skavo.formats.tables_in.told import FileReading, TableIn, headings_of, tidy_frame
 
+_MOST_ROWS = 20_000_000
+
 
 def read_parquet(name: str, path: Path, _: FileReading) -> TableIn:
+    # A small file may say the same cell a thousand million times.
+    rows = int(pl.scan_parquet(path).select(pl.len()).collect().item())
+    if rows > _MOST_ROWS:
+        raise DataError("file_too_large", f"{name} has {rows:,} rows; {_MOST_ROWS:,} is the most.")
     return _typed("parquet", pl.read_parquet(path))
 
 

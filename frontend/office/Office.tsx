@@ -33,6 +33,7 @@ const Ledger = lazy(() => import('./features/interviews/Ledger'));
 const Reading = lazy(() => import('./features/interviews/Reading'));
 const Checks = lazy(() => import('./features/checks/Checks'));
 const Clean = lazy(() => import('./features/clean/Clean'));
+const CopiesPage = lazy(() => import('./features/clean/Copies'));
 const Combine = lazy(() => import('./features/combine/Combine'));
 const MatchesPage = lazy(() => import('./features/combine/Matches'));
 const Analyse = lazy(() => import('./features/analyse/Analyse'));
@@ -92,6 +93,7 @@ export function Office() {
           <Route path="interviews/:interviewId" element={<Reading />} />
           <Route path="checks" element={<Checks />} />
           <Route path="clean" element={<Clean />} />
+          <Route path="clean/copies" element={<CopiesPage />} />
           <Route path="combine" element={<Combine />} />
           <Route path="combine/:outsideId/matches" element={<MatchesPage />} />
           <Route path="analyse" element={<Analyse />} />

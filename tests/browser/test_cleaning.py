@@ -106,3 +106,32 @@ def test_a_finding_is_put_aside_with_its_reason(worked_demo: Server, worked_desk
     desk.sees("Nothing stands out here.")
     desk.click("button[aria-label='Undo']")
     desk.sees("Far below the others")
+
+
+def test_the_same_unit_twice_is_decided_with_keys_and_undone(worked_demo: Server, worked_desk: Screen) -> None:
+    desk = worked_desk
+    desk.browser.get(f"{worked_demo.address}studies/1/clean/copies")
+    desk.sees("The same unit?")
+    assert violations(desk) == []
+
+    def listed() -> int:
+        return desk.count(".matches-list li")
+
+    before = listed()
+    desk.find("body").send_keys("a")
+    desk.until(lambda: listed() == before - 1, "one pair less")
+    desk.sees("1 decided")
+    desk.find("body").send_keys("u")
+    desk.until(lambda: listed() == before, "undone")
+    assert errors_in(desk.browser) == []
+
+
+def test_a_cell_tells_what_happened_to_it(worked_demo: Server, worked_desk: Screen) -> None:
+    desk = worked_desk
+    desk.browser.get(f"{worked_demo.address}studies/1/clean")
+    desk.press("Every changed cell")
+    desk.click(".ant-drawer .variable-link")
+    desk.sees("handed in")
+    desk.sees("changed by step 1")
+    assert violations(desk) == []
+    assert errors_in(desk.browser) == []

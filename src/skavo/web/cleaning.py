@@ -6,9 +6,10 @@ from flask import Response
 from pydantic import BaseModel, Field
 
 from skavo.core.cleaning.steps import Step
-from skavo.services import cells, cleaning, plans, profiling
+from skavo.services import cells, cleaning, near_copies, plans, profiling
 from skavo.services.cells import CellHistoryOut, CellQuery
 from skavo.services.cleaning import ChangesOut, ChangesQuery, Preview, ValuesOut, VariableOut
+from skavo.services.near_copies import CopiesOut, CopyDecision, SearchIn
 from skavo.services.plans import DataDifference, PlanOut, StateOut
 from skavo.services.profiling import VariableProfile
 from skavo.web.routing import Resource, attachment, desk
@@ -143,6 +144,18 @@ def text(path: QuestionnairePath) -> Response:
 @api.route_for("get", "/changes", needs="analyse.read", returns=ChangesOut)
 def changes(path: QuestionnairePath, query: ChangesQuery) -> ChangesOut:
     return cleaning.list_changes(desk(), path.questionnaire_id, query)
+
+
+@api.route_for("post", "/copies/search", needs="analyse.read", returns=CopiesOut)
+def search_copies(path: QuestionnairePath, body: SearchIn) -> CopiesOut:
+    """Interviews that are nearly the same; nothing is kept."""
+    return near_copies.search_copies(desk(), path.questionnaire_id, body)
+
+
+@api.route_for("post", "/copies", needs="clean.write", returns=PlanOut)
+def decide_copy(path: QuestionnairePath, body: CopyDecision) -> PlanOut:
+    """Say of two interviews whether they are the same; the plan holds it."""
+    return near_copies.decide_copy(desk(), path.questionnaire_id, body)
 
 
 @api.route_for("get", "/cell", needs="analyse.read", returns=CellHistoryOut)

@@ -134,6 +134,7 @@ function Panes({ id, plan, profiles }: { id: number; plan: Plan; profiles: Profi
         <span>{t('clean.over', { count: study.interviews })}</span>
         {plan.left_out > 0 && <span>{t('clean.rowsLeftOut', { count: plan.left_out })}</span>}
         <span className="grow" />
+        <Link to={`/studies/${String(study.id)}/clean/copies`}>{t('clean.findCopies')}</Link>
         <button
           type="button"
           className="plain-link"

@@ -3,6 +3,7 @@ import { Link } from 'react-router';
 import { t } from '../../texts/texts';
 import type { Pair, PairParts } from './matches';
 import { inTwenty, signed } from './outside';
+import { Weight } from './Weight';
 
 interface Props {
   table: string;
@@ -11,7 +12,6 @@ interface Props {
   studyId: number;
 }
 
-const HALF = 45;
 const AS_LIKELY = 0.05;
 
 export function PairView({ table, pair, parts, studyId }: Props) {
@@ -101,14 +101,5 @@ export function Beside({ table, parts }: { table: string; parts: PairParts }) {
         )}
       </div>
     </div>
-  );
-}
-
-function Weight({ bits, most }: { bits: number; most: number }) {
-  const width = (HALF * Math.abs(bits)) / most;
-  return (
-    <span className="weight" aria-hidden>
-      <i className={bits < 0 ? 'against' : ''} style={{ insetInlineStart: bits < 0 ? HALF - width : HALF, width }} />
-    </span>
   );
 }

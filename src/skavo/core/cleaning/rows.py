@@ -14,7 +14,7 @@ from skavo.core.errors import DataError
 
 def duplicates(work: Work, step: Duplicates) -> None:
     table = work.find_table(INTERVIEWS)
-    if not step.variables and not step.by_hand:
+    if not step.variables and not step.by_hand and not step.apart:
         raise DataError(
             "no_variables", "Name the variables in which two interviews are the same.", {"field": "variables"}
         )

@@ -100,15 +100,16 @@ def link(left: Rows, right: Rows, comparisons: Sequence[Comparison], blocks: Seq
 
 def learn_model(
     left: Rows, right: Rows, comparisons: Sequence[Comparison], blocks: Sequence[str], *, seed: int = 1,
-    same_pairs: Sequence[tuple[int, int]] = (), known_by: frozenset[str] = frozenset(),
+    same_pairs: Sequence[tuple[int, int]] = (), known_by: frozenset[str] = frozenset(), within: bool = False,
 ) -> Model:  # fmt: skip
     """What two tables tell of the worth of each comparison. `same_pairs` are places of rows that are known to be the same
-    unit, by the left columns `known_by`, of which they tell nothing. Raise DataError as `link` does."""
+    unit, by the left columns `known_by`, of which they tell nothing. `within` says that both tables are the same one, in
+    which the same unit may stand twice. Raise DataError as `link` does."""
     check_columns(left, right, comparisons, blocks)
     count = [LEVELS[one.how] for one in comparisons]
     sides = _sides(left, right, comparisons)
-    others = _others(left, right, comparisons, sides, seed)
-    looked = [_pairs_of(left, right, comparisons, block) for block in blocks]
+    others = _others(left, right, comparisons, sides, seed, within=within)
+    looked = [_pairs_of(left, right, comparisons, block, within=within) for block in blocks]
     known = _known(sides, comparisons, same_pairs, known_by)
     learnt = [
         learn(_levels(sides, pairs), others, [one.left not in block.split("+") for one in comparisons], known)
@@ -119,7 +120,8 @@ def learn_model(
     ]
     every = _united(looked)
     bits = total(_levels(sides, every), same, others)
-    prior = _prior(bits, max((one.pairs for one in learnt), default=0.0), len(left) * len(right))
+    whole = len(left) * (len(left) - 1) // 2 if within else len(left) * len(right)
+    prior = _prior(bits, max((one.pairs for one in learnt), default=0.0), whole)
     told = [
         Weight(one, same[at].tolist(), others[at].tolist(), weights(same[at], others[at]).tolist())
         for at, one in enumerate(comparisons)
@@ -127,12 +129,14 @@ def learn_model(
     return Model(told, prior, len(every))
 
 
-def weigh(left: Rows, right: Rows, model: Model, blocks: Sequence[str], most: int = MOST_PAIRS) -> Weighed:
+def weigh(
+    left: Rows, right: Rows, model: Model, blocks: Sequence[str], most: int = MOST_PAIRS, *, within: bool = False
+) -> Weighed:
     """Every pair that agrees in a block, with what a model says of it; raise DataError as `link` does."""
     comparisons = [one.comparison for one in model.weights]
     check_columns(left, right, comparisons, blocks)
     sides = _sides(left, right, comparisons)
-    pairs = _united([_pairs_of(left, right, comparisons, block, most) for block in blocks])
+    pairs = _united([_pairs_of(left, right, comparisons, block, most, within=within) for block in blocks])
     levels = _levels(sides, pairs)
     bits = total(levels, [np.array(w.same) for w in model.weights], [np.array(w.others) for w in model.weights])
     return Weighed(pairs, levels, bits + model.prior)
@@ -175,7 +179,7 @@ def check_columns(left: Rows, right: Rows, comparisons: Sequence[Comparison], bl
 
 
 def _others(
-    left: Rows, right: Rows, comparisons: Sequence[Comparison], sides: Sequence[_Side], seed: int
+    left: Rows, right: Rows, comparisons: Sequence[Comparison], sides: Sequence[_Side], seed: int, *, within: bool
 ) -> list[Shares]:
     """What pairs taken at random show: nearly all of them are of different units."""
     if not left or not right:
@@ -185,6 +189,7 @@ def _others(
         grid = np.indices((len(left), len(right))).reshape(2, -1).T
     else:
         grid = np.column_stack([chance.integers(0, len(rows), _AT_RANDOM) for rows in (left, right)])
+    grid = grid[grid[:, 0] != grid[:, 1]] if within else grid
     return [shares_of(found, LEVELS[one.how]) for found, one in zip(_levels(sides, grid), comparisons, strict=True)]
 
 
@@ -227,8 +232,17 @@ def _distinct(rows: Rows, column: str) -> tuple[list[str], Places]:
     return list(places), np.array(numbered, dtype=np.int64)
 
 
-def _pairs_of(left: Rows, right: Rows, comparisons: Sequence[Comparison], block: str, most: int = MOST_PAIRS) -> Places:
-    """The pairs that agree in a block; what is empty agrees with nothing. Shape (n, 2)."""
+def _pairs_of(
+    left: Rows,
+    right: Rows,
+    comparisons: Sequence[Comparison],
+    block: str,
+    most: int = MOST_PAIRS,
+    *,
+    within: bool = False,
+) -> Places:
+    """The pairs that agree in a block; what is empty agrees with nothing. Within one table each pair stands once, and no row
+    is its own pair. Shape (n, 2)."""
     named = {one.left: one.right for one in comparisons}
     columns = block.split("+")
     here: dict[tuple[str, ...], list[int]] = defaultdict(list)
@@ -239,7 +253,7 @@ def _pairs_of(left: Rows, right: Rows, comparisons: Sequence[Comparison], block:
     found: list[tuple[int, int]] = []
     for at, row in enumerate(left):
         key = tuple(folded(row[name]) for name in columns)
-        found += [(at, other) for other in here.get(key, ()) if all(key)]
+        found += [(at, other) for other in here.get(key, ()) if all(key) and (not within or at < other)]
         if len(found) > most:
             raise DataError(
                 "too_many_pairs",

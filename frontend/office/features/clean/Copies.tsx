@@ -1,0 +1,306 @@
+// The same unit interviewed twice? Pairs of interviews that are nearly the same, decided with keys into the plan.
+import { useQuery } from '@tanstack/react-query';
+import { Alert, Button, Select } from 'antd';
+import { useEffect, useState } from 'react';
+import { Link } from 'react-router';
+import { api, ask, type Schemas } from '../../../shared/api/client';
+import { useVariables, variableChoices } from '../data';
+import { HOW, inTwenty, signed } from '../combine/outside';
+import { Weight } from '../combine/Weight';
+import '../combine/combine.css';
+import { Empty, Loaded, messageOf } from '../../ui/states';
+import { useMay, useQuestionnaireId, useStudy } from '../../ui/study';
+import { t } from '../../texts/texts';
+import { acts, useAct, usePlan } from './plan';
+
+type Search = Schemas['CopiesSearch'];
+type How = Search['compare'][string];
+type Found = Schemas['CopiesOut'];
+type Pair = Schemas['NearCopyOut'];
+
+const HOW_BY_MEASURE: Record<string, How> = { text: 'text', date: 'date', number: 'whole', code: 'exact' };
+
+export default function CopiesPage() {
+  const id = useQuestionnaireId();
+  return id === null ? null : <Searching key={id} id={id} />;
+}
+
+function Searching({ id }: { id: number }) {
+  const [search, setSearch] = useState<Search | null>(null);
+  const found = useQuery({
+    queryKey: ['data', id, 'copies', search],
+    queryFn: () =>
+      ask(
+        api.POST('/api/questionnaires/{questionnaire_id}/plan/copies/search', {
+          params: { path: { questionnaire_id: id } },
+          body: { search },
+        }),
+      ),
+    placeholderData: (before) => before,
+    retry: false,
+  });
+  return (
+    <Loaded query={found}>
+      {(copies) => (
+        <>
+          {found.error && <Alert type="error" showIcon title={messageOf(found.error)} />}
+          <Deciding id={id} copies={copies} onSearch={setSearch} />
+        </>
+      )}
+    </Loaded>
+  );
+}
+
+const keyOf = (pair: Pair) => `${pair.one} ${pair.other}`;
+
+function Deciding({ id, copies, onSearch }: { id: number; copies: Found; onSearch: (search: Search) => void }) {
+  const study = useStudy();
+  const mayWrite = useMay()('clean.write');
+  const plan = usePlan(id);
+  const act = useAct(id);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const at = Math.max(
+    0,
+    copies.pairs.findIndex((pair) => keyOf(pair) === chosen),
+  );
+  const pair = copies.pairs[at] ?? null;
+  const later = () => {
+    const after = copies.pairs[(at + 1) % Math.max(1, copies.pairs.length)];
+    if (after !== undefined) setChosen(keyOf(after));
+  };
+  const say = (decided: 'same' | 'apart', kept: 'one' | 'other' = 'one') => {
+    if (pair === null || !mayWrite) return;
+    const after = copies.pairs[at + 1] ?? null;
+    act(
+      () =>
+        ask(
+          api.POST('/api/questionnaires/{questionnaire_id}/plan/copies', {
+            params: { path: { questionnaire_id: id } },
+            body: { one: pair.one, other: pair.other, decided, kept },
+          }),
+        ),
+      () => {
+        setChosen(after === null ? null : keyOf(after));
+      },
+    );
+  };
+  const undo = () => {
+    const state = plan.data?.state;
+    if (mayWrite && state !== undefined && plan.data?.undoes != null) act(() => acts.undo(id, state));
+  };
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.ctrlKey || event.metaKey || event.altKey || event.repeat) return;
+      if (event.target instanceof Element && event.target.closest('input, textarea, [role=dialog]')) return;
+      const keys: Record<string, () => void> = {
+        m: () => {
+          say('same');
+        },
+        n: () => {
+          say('same', 'other');
+        },
+        a: () => {
+          say('apart');
+        },
+        s: later,
+        u: undo,
+      };
+      keys[event.key.toLowerCase()]?.();
+    };
+    document.addEventListener('keydown', onKey);
+    return () => {
+      document.removeEventListener('keydown', onKey);
+    };
+  });
+  return (
+    <div className="matches">
+      <section className="matches-list">
+        <div className="matches-head">
+          <h2>
+            <Link to={`/studies/${String(study.id)}/clean`}>{t('common.clean')}</Link>{' '}
+            <span className="muted">{t('clean.sameInterviewTwice')}</span>
+          </h2>
+          <p className="small muted">
+            {t('clean.copiesLooked', { count: copies.looked_at, decided: copies.decided })}
+            {copies.more > 0 && ` ${t('clean.copiesMore', { count: copies.more })}`}
+          </p>
+          <SearchForm key={JSON.stringify(copies.search)} id={id} search={copies.search} onSearch={onSearch} />
+        </div>
+        <ul>
+          {copies.pairs.map((one) => (
+            <li key={keyOf(one)}>
+              <button
+                type="button"
+                aria-current={one === pair}
+                onClick={() => {
+                  setChosen(keyOf(one));
+                }}
+              >
+                <span className="clip">{one.called[0]}</span>
+                <span className="n">{one.bits.toFixed(1)}</span>
+                <span className="small muted clip">{one.called[1]}</span>
+                <span className="small muted mono n">
+                  {one.one} · {one.other}
+                </span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      </section>
+      <section className="matches-pair">
+        {pair === null ? (
+          <Empty title={t('clean.noCopies')}>{t('clean.noCopiesMean')}</Empty>
+        ) : (
+          <>
+            <div className="row">
+              <h1>{t('clean.sameUnit')}</h1>
+              <span className="muted">{t('combine.oneOf', { at: at + 1, of: copies.pairs.length })}</span>
+            </div>
+            <PairTable pair={pair} prior={copies.prior} studyId={study.id} />
+            {mayWrite && (
+              <div className="row verdicts">
+                <Button
+                  type="primary"
+                  size="large"
+                  onClick={() => {
+                    say('same');
+                  }}
+                >
+                  {t('clean.sameKeep', { interview: pair.one })} <kbd>M</kbd>
+                </Button>
+                <Button
+                  size="large"
+                  onClick={() => {
+                    say('same', 'other');
+                  }}
+                >
+                  {t('clean.sameKeep', { interview: pair.other })} <kbd>N</kbd>
+                </Button>
+                <Button
+                  size="large"
+                  onClick={() => {
+                    say('apart');
+                  }}
+                >
+                  {t('combine.sayNotTheSame')} <kbd>A</kbd>
+                </Button>
+                <Button size="large" onClick={later}>
+                  {t('combine.sayLater')} <kbd>S</kbd>
+                </Button>
+              </div>
+            )}
+            <p className="small muted">{t('clean.copiesMean')}</p>
+          </>
+        )}
+      </section>
+      <div className="status">
+        <span>{t('clean.copiesKeys')}</span>
+      </div>
+    </div>
+  );
+}
+
+function PairTable({ pair, prior, studyId }: { pair: Pair; prior: number; studyId: number }) {
+  const most = Math.max(...pair.parts.map((part) => Math.abs(part.bits)), 1);
+  const interview = (key: string) => (
+    <Link className="mono" to={`/studies/${String(studyId)}/interviews?keys=${key}`}>
+      {key}
+    </Link>
+  );
+  const nothing = <span className="muted small">{t('common.nothing')}</span>;
+  return (
+    <div className="sheet pair-sheet">
+      <table>
+        <thead>
+          <tr>
+            <th />
+            <th>
+              {t('common.interview')} {interview(pair.one)}
+            </th>
+            <th>
+              {t('common.interview')} {interview(pair.other)}
+            </th>
+            <th>{t('combine.likeness')}</th>
+            <th />
+            <th className="n">{t('combine.weight')}</th>
+          </tr>
+        </thead>
+        <tbody>
+          {pair.parts.map((part) => (
+            <tr key={part.variable}>
+              <th scope="row">{part.variable}</th>
+              <td className="cell">{part.one || nothing}</td>
+              <td className="cell">{part.other || nothing}</td>
+              <td className="small muted">{part.found}</td>
+              <td>
+                <Weight bits={part.bits} most={most} />
+              </td>
+              <td className={`n ${part.bits > 0 ? 'for' : part.bits < 0 ? 'bad' : 'muted'}`}>{signed(part.bits)}</td>
+            </tr>
+          ))}
+          <tr className="prior">
+            <th scope="row" colSpan={3}>
+              {t('combine.prior')}
+            </th>
+            <td className="small muted" colSpan={2}>
+              {t('clean.copiesPrior')}
+            </td>
+            <td className="n muted">{signed(prior)}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p className="pair-sum">
+        <b>{signed(pair.bits)}</b> <span className="muted">{t('combine.inAll', { times: inTwenty(pair.chance) })}</span>
+      </p>
+    </div>
+  );
+}
+
+/** Which variables are compared; those that are ticked first bring interviews together. */
+function SearchForm({ id, search, onSearch }: { id: number; search: Search | null; onSearch: (s: Search) => void }) {
+  const variables = useVariables(id);
+  const [names, setNames] = useState<string[]>(Object.keys(search?.compare ?? {}));
+  const [blocks, setBlocks] = useState<string[]>((search?.blocks ?? []).map((block) => block.join('+')));
+  const own = (variables.data ?? []).filter((v) => v.table === 'interviews' && v.measure in HOW_BY_MEASURE);
+  const howOf = (name: string): How =>
+    search?.compare[name] ?? HOW_BY_MEASURE[own.find((v) => v.variable === name)?.measure ?? ''] ?? 'text';
+  const fitting = blocks.filter((name) => names.includes(name));
+  return (
+    <div className="copies-form">
+      <label>
+        {t('clean.copiesCompared')}
+        <Select
+          mode="multiple"
+          size="small"
+          value={names}
+          options={variableChoices(own)}
+          showSearch={{ optionFilterProp: 'label' }}
+          onChange={setNames}
+        />
+      </label>
+      <label>
+        {t('clean.copiesBlocks')}
+        <Select
+          mode="multiple"
+          size="small"
+          value={fitting}
+          options={names.map((value) => ({ value, label: `${value} · ${HOW[howOf(value)] ?? ''}` }))}
+          onChange={setBlocks}
+        />
+      </label>
+      <Button
+        size="small"
+        disabled={names.length === 0 || fitting.length === 0}
+        onClick={() => {
+          onSearch({
+            compare: Object.fromEntries(names.map((name) => [name, howOf(name)])),
+            blocks: fitting.map((name) => [name]),
+            above: search?.above ?? 0,
+          });
+        }}
+      >
+        {t('clean.copiesSearch')}
+      </Button>
+    </div>
+  );
+}

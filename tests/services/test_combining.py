@@ -88,6 +88,15 @@ def test_only_what_was_sent_to_a_questionnaire_is_read_there(desk: Desk, q: int)
         outside_tables.bring_in(desk, q, BringIn(file=file, file_name="t.csv"))
 
 
+@pytest.mark.parametrize("name", ["questionnaire", "plan", "interviews", "Isles roll!"])
+def test_a_table_is_never_called_what_something_else_is_called(desk: Desk, q: int, name: str) -> None:
+    roll = brought_in(desk, q, "isles roll.csv", ROLL)
+    renamed = outside_tables.rename_table(desk, roll.id, name, roll.version)
+    other = brought_in(desk, q, f"{name}.csv", ROLL)
+    assert {renamed.name, other.name}.isdisjoint({"questionnaire", "plan", "interviews"})
+    assert renamed.name != other.name
+
+
 def test_a_table_brought_in_again_tells_what_changed_and_can_be_gone_back_to(
     desk: Desk, q: int, roll: OutsideOut
 ) -> None:

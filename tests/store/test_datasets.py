@@ -146,6 +146,21 @@ def test_a_join_that_no_longer_fits_is_named_and_takes_no_other_down(
     assert sets.problems(1) == 1
 
 
+def test_a_join_that_breaks_as_nobody_thought_of_brings_no_page_down(
+    study: SmallStudy, store: Store, sets: DataSets, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    table = bring_in(store, BY_ISLAND)
+
+    def breaks(*_: Any, **__: Any) -> Any:
+        raise ZeroDivisionError
+
+    monkeypatch.setattr(datasets, "join_outside", breaks)
+    prepared = of(store, sets)
+    assert "ZeroDivisionError" in prepared.problems[table] and len(interviews(prepared)) == 2
+    with store.reading() as session:
+        assert sets.before_join(session, 1, 99)["interviews"].frame.height == 2
+
+
 def test_tables_of_another_questionnaire_are_not_joined(study: SmallStudy, store: Store, sets: DataSets) -> None:
     with store.session() as session:
         session.add(Questionnaire(study_id=1, title="Other", script={}))

@@ -8,6 +8,7 @@ from typing import Any
 from zoneinfo import ZoneInfo
 
 from skavo.store.models import Device, Event, now
+from tests.outside_files import brought_in_over_http
 from tests.samples import part, script
 from tests.web.conftest import Desk
 from tests.web.test_files import Device as Phone
@@ -96,12 +97,13 @@ def test_a_releases_remark_and_size_are_told(desk: Callable[[str], Desk]) -> Non
 def test_an_outside_table_gets_a_name_of_its_own_and_keeps_its_card(desk: Callable[[str], Desk]) -> None:
     person = desk("data_manager")
     address = "/api/questionnaires/1/outside"
-    names = [person.answer("POST", f"{address}?name=Price%20list.csv", b"a,b\n1,2\n")["name"] for _ in range(2)]
+    names = [brought_in_over_http(person, "Price list.csv", b"a,b\n1,2\n")["name"] for _ in range(2)]
     assert names == ["price_list", "price_list_2"]
     table = person.answer("GET", address)[0]
-    card = {"collected_by": "The market office", "collected_when": "", "purpose": "", "terms": "", "trust": "good"}
-    person.answer("PUT", f"{address}/{table['id']}/card", {**card, "version": 1})
-    assert person.answer("GET", address)[0]["card"] == card
+    said = {"collected_by": "The market office", "trust": "good", "handed_over": "no"}
+    person.answer("PUT", f"{address}/{table['id']}/card", {**said, "version": 1})
+    card = person.answer("GET", address)[0]["card"]
+    assert {name: text for name, text in card.items() if text} == said
     person.call("DELETE", f"{address}/{table['id']}")
     assert [t["name"] for t in person.answer("GET", address)] == ["price_list_2"]
 

@@ -6,7 +6,7 @@ from typing import Any
 
 import polars as pl
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from skavo.core.combining.join import join_outside, joined_name, names_taken
@@ -143,12 +143,14 @@ def test_keys_are_made_alike_in_named_ways_only(ways: list[Alike], ours: str, th
         assert made_alike(ours, []) != made_alike(theirs, [])
 
 
+@settings(deadline=None)
 @given(st.text(), st.lists(st.sampled_from(["case", "blanks", "accents", "zeros"])))
 def test_a_key_made_alike_is_made_alike_once(text: str, ways: list[Any]) -> None:
     once = made_alike(text, ways)
     assert made_alike(once, ways) == once
 
 
+@settings(deadline=None)
 @given(st.lists(st.text(max_size=40), max_size=12), st.text(max_size=30))
 def test_no_two_columns_taken_become_the_same_variable(take: list[str], source: str) -> None:
     names = names_taken(source, take)
@@ -168,6 +170,7 @@ def test_a_join_of_the_first_version_means_the_same() -> None:
     assert variables_named(join) == {"plate"}
 
 
+@settings(deadline=None)
 @given(
     st.lists(st.sampled_from(["a", "A", "b", "c", "", None]), max_size=8),
     st.lists(st.sampled_from(["a", "A", "b", "d", None]), max_size=8),

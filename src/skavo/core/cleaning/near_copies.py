@@ -124,7 +124,7 @@ def find_copies(table: Table, search: CopiesSearch, apart: Iterable[frozenset[st
     rows = pl.DataFrame(cells).to_dicts()
     comparisons = [Comparison(name, name, how) for name, how in search.compare.items()]
     blocks = ["+".join(block) for block in search.blocks]
-    model = learn_model(rows, rows, comparisons, blocks, within=True)
+    model = learn_model(rows, rows, comparisons, blocks, within=True, most=_MOST_PAIRS)
     weighed = weigh(rows, rows, model, blocks, _MOST_PAIRS, within=True)
     keys, said = table.frame[KEY].to_list(), set(apart)
     order = np.argsort(-weighed.bits, kind="stable")

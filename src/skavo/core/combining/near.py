@@ -80,7 +80,9 @@ def learn_near(
     `known_by` has joined: they are the same unit. Raise DataError where the tables cannot be compared."""
     if not ours or not theirs:
         raise DataError("nothing_there", "One of the two tables has no rows yet. Learn the weights when it has.")
-    model = learn_model(ours, theirs, near.comparisons, blocks_of(near), same_pairs=same, known_by=known_by)
+    model = learn_model(
+        ours, theirs, near.comparisons, blocks_of(near), same_pairs=same, known_by=known_by, most=MOST_PAIRS
+    )
     return learnt_of(model)
 
 

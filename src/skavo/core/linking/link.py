@@ -101,6 +101,7 @@ def link(left: Rows, right: Rows, comparisons: Sequence[Comparison], blocks: Seq
 def learn_model(
     left: Rows, right: Rows, comparisons: Sequence[Comparison], blocks: Sequence[str], *, seed: int = 1,
     same_pairs: Sequence[tuple[int, int]] = (), known_by: frozenset[str] = frozenset(), within: bool = False,
+    most: int = MOST_PAIRS,
 ) -> Model:  # fmt: skip
     """What two tables tell of the worth of each comparison. `same_pairs` are places of rows that are known to be the same
     unit, by the left columns `known_by`, of which they tell nothing. `within` says that both tables are the same one, in
@@ -109,7 +110,7 @@ def learn_model(
     count = [LEVELS[one.how] for one in comparisons]
     sides = _sides(left, right, comparisons)
     others = _others(left, right, comparisons, sides, seed, within=within)
-    looked = [_pairs_of(left, right, comparisons, block, within=within) for block in blocks]
+    looked = [_pairs_of(left, right, comparisons, block, most, within=within) for block in blocks]
     known = _known(sides, comparisons, same_pairs, known_by)
     learnt = [
         learn(_levels(sides, pairs), others, [one.left not in block.split("+") for one in comparisons], known)

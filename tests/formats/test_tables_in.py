@@ -59,6 +59,15 @@ def test_the_same_table_in_every_dress(tmp_path: Path, encoding: str, ends: str)
     assert rows(found) == [("Élan, fils", 'a "b"'), ("x", "y")]
 
 
+def test_letters_that_come_late_tell_the_encoding_too(tmp_path: Path) -> None:
+    """The beginning of the file is plain, and would be UTF-8."""
+    text = "code,nom\n" + "".join(f"{n},plain\n" for n in range(60_000)) + "60000,Élan d’été\n60001,Garçon\n"
+    found = read(tmp_path, "t.csv", text.encode("cp1252"))
+    assert found.reading.encoding == "cp1252"
+    assert rows(found)[-2:] == [("60000", "Élan d’été"), ("60001", "Garçon")]
+    assert read(tmp_path, "t.csv", text.encode()).reading.encoding == "utf-8"
+
+
 def test_what_was_found_can_be_said_otherwise(tmp_path: Path) -> None:
     content = b"a;b\n1;2\n3;4\n"
     assert rows(read(tmp_path, "t.csv", content, FileReading(delimiter=","))) == [("1;2",), ("3;4",)]

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import pytest
 
+from skavo.core.cleaning import near_copies as finding
 from skavo.core.cleaning.near_copies import CopiesSearch
 from skavo.core.cleaning.steps import Duplicates
 from skavo.core.errors import DataError
@@ -89,6 +92,32 @@ def test_the_later_one_may_be_kept_and_a_pair_of_one_is_none(desk: Desk, shops: 
     assert "0001" not in keys(desk, shops) and "0009" in keys(desk, shops)
     with pytest.raises(Refused, match="no copy of itself"):
         near_copies.decide_copy(desk, q, CopyDecision(one="0001", other="0001", decided="same"))
+
+
+def test_what_somebody_else_says_meanwhile_is_not_lost(
+    desk: Desk, shops: SmallStudy, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    q, written = shops.questionnaire_id, near_copies.change_step
+    near_copies.decide_copy(desk, q, CopyDecision(one="0001", other="0009", decided="same"))
+
+    def quicker(desk: Desk, q: int, step: int, body: Any) -> Any:
+        monkeypatch.setattr(near_copies, "change_step", written)
+        near_copies.decide_copy(desk, q, CopyDecision(one="0003", other="0004", decided="apart"))
+        return written(desk, q, step, body)
+
+    monkeypatch.setattr(near_copies, "change_step", quicker)
+    (step,) = near_copies.decide_copy(desk, q, CopyDecision(one="0005", other="0006", decided="apart")).steps
+    assert isinstance(step.body, Duplicates)
+    assert (step.body.by_hand, step.body.apart) == ({"0009": "0001"}, [["0003", "0004"], ["0005", "0006"]])
+
+
+def test_a_search_that_brings_too_many_together_says_what_to_do(
+    desk: Desk, shops: SmallStudy, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(finding, "_MOST_PAIRS", 3)
+    found = near_copies.search_copies(desk, shops.questionnaire_id, SearchIn(search=SEARCH))
+    assert "More than 3 pairs agree in ward" in found.problem and found.pairs == []
+    assert found.search == SEARCH
 
 
 def test_without_interviews_there_is_nothing_to_search(desk: Desk, study: SmallStudy) -> None:

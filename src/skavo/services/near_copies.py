@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from skavo.core.cleaning.near_copies import CopiesSearch, NearCopy, find_copies, proposed_search
 from skavo.core.cleaning.steps import Duplicates, read_step
 from skavo.core.dataset.layout import INTERVIEWS
+from skavo.core.errors import DataError
 from skavo.services.desk import Desk
 from skavo.services.plans import PlanOut, change_step, keep_step
 from skavo.services.refusals import Refused
@@ -17,6 +18,7 @@ from skavo.store.datasets import plan_of
 from skavo.store.models import PlanStep
 
 MOST_SHOWN = 300
+_ATTEMPTS = 5
 _MADE_BY_HAND = "Found by likeness, decided one by one"
 
 
@@ -40,7 +42,8 @@ class NearCopyOut(BaseModel):
 
 
 class CopiesOut(BaseModel):
-    """What was searched and found, the likeliest first; `more` are not listed."""
+    """What was searched and found, the likeliest first; `more` are not listed. `problem` says why nothing could be searched so,
+    and what to do."""
 
     search: CopiesSearch | None
     pairs: list[NearCopyOut]
@@ -48,6 +51,7 @@ class CopiesOut(BaseModel):
     more: int
     prior: float
     decided: int
+    problem: str = ""
 
 
 class SearchIn(BaseModel):
@@ -79,7 +83,14 @@ def search_copies(desk: Desk, questionnaire_id: int, asked: SearchIn) -> CopiesO
     if search is None:
         return CopiesOut(search=None, pairs=[], looked_at=0, more=0, prior=0.0, decided=decided)
     key = ("copies", questionnaire_id, prepared.at, bool(prepared.hidden_from.ids), search.model_dump_json())
-    found = desk.sets.remembered(key, lambda: find_copies(table, search, apart))
+    try:
+        found = desk.sets.remembered(key, lambda: find_copies(table, search, apart))
+    except DataError as error:
+        if error.code != "too_many_pairs":
+            raise
+        return CopiesOut(
+            search=search, pairs=[], looked_at=0, more=0, prior=0.0, decided=decided, problem=error.message
+        )
     return CopiesOut(
         search=search, pairs=[_out(pair) for pair in found.pairs[:MOST_SHOWN]], looked_at=found.looked_at,
         more=max(0, len(found.pairs) - MOST_SHOWN) + found.more, prior=found.prior, decided=decided,
@@ -100,17 +111,29 @@ def _of_copies(session: Session, questionnaire_id: int) -> list[tuple[PlanStep, 
 
 
 def decide_copy(desk: Desk, questionnaire_id: int, said: CopyDecision) -> PlanOut:
-    """Put what somebody says of a pair into the plan: into its step of pairs decided by hand, or into a new one."""
+    """Put what somebody says of a pair into the plan: into its step of pairs decided by hand, or into a new one.
+
+    Where somebody else has put a pair into that step meanwhile, this one joins what they said.
+    """
     if said.one == said.other:
         raise Refused("same_interview", "An interview is no copy of itself.")
-    with desk.store.reading() as session:
-        by_hand = [(step, body) for step, body in _of_copies(session, questionnaire_id) if not body.variables]
-    kept, body = by_hand[-1] if by_hand else (None, Duplicates(reason=_MADE_BY_HAND))
+    for attempt in range(_ATTEMPTS):
+        with desk.store.reading() as session:
+            by_hand = [(step, body) for step, body in _of_copies(session, questionnaire_id) if not body.variables]
+        if not by_hand:
+            return keep_step(desk, questionnaire_id, _with(Duplicates(reason=_MADE_BY_HAND), said))
+        kept, body = by_hand[-1]
+        try:
+            return change_step(desk, questionnaire_id, kept.id, _with(body, said))
+        except Refused as error:
+            # The step has another number as soon as somebody has changed it.
+            if error.code != "not_found" or attempt == _ATTEMPTS - 1:
+                raise
+    raise AssertionError("unreachable")
+
+
+def _with(body: Duplicates, said: CopyDecision) -> Duplicates:
+    if said.decided == "apart":
+        return body.model_copy(update={"apart": [*body.apart, [said.one, said.other]]})
     stays, goes = (said.one, said.other) if said.kept == "one" else (said.other, said.one)
-    if said.decided == "same":
-        body = body.model_copy(update={"by_hand": {**body.by_hand, goes: stays}})
-    else:
-        body = body.model_copy(update={"apart": [*body.apart, [said.one, said.other]]})
-    if kept is None:
-        return keep_step(desk, questionnaire_id, body)
-    return change_step(desk, questionnaire_id, kept.id, body)
+    return body.model_copy(update={"by_hand": {**body.by_hand, goes: stays}})

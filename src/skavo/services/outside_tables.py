@@ -14,7 +14,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from skavo.core.cleaning.profile.variables import Profile, profile_of
-from skavo.core.combining.differences import differences
+from skavo.core.combining.differences import Differences, differences
 from skavo.core.combining.laid import laid_out
 from skavo.core.combining.outside import OutsideColumn, doubts_of, read_cells, recognised
 from skavo.core.combining.sides import Outside
@@ -96,30 +96,6 @@ class LookOut(BaseModel):
     columns: list[ColumnLook]
     first: list[list[str | None]]
     profiled: int
-
-
-class Differing(BaseModel):
-    key: str
-    column: str
-    before: str | None
-    after: str | None
-
-
-class DifferencesOut(BaseModel):
-    """What bringing the table in again would change, by its key."""
-
-    new: int
-    gone: int
-    changed: int
-    same: int
-    repeated: int
-    changed_cells: int
-    by_column: dict[str, int]
-    columns_new: list[str]
-    columns_gone: list[str]
-    cells: list[Differing]
-    new_keys: list[str]
-    gone_keys: list[str]
 
 
 class BringIn(LookIn):
@@ -367,15 +343,13 @@ def describe_columns(desk: Desk, outside_id: int, columns: list[OutsideColumn], 
     return _change(desk, outside_id, version, "outside table described", change)
 
 
-def show_differences(desk: Desk, questionnaire_id: int, outside_id: int, order: AgainIn) -> DifferencesOut:
+def show_differences(desk: Desk, questionnaire_id: int, outside_id: int, order: AgainIn) -> Differences:
     """What would change if the table were brought in again from this file; for those who may see what is sensitive."""
     _may_see(desk)
     after = _read(desk, questionnaire_id, order).frame
     with desk.store.reading() as session:
         before = desk.sets.cells(session.get_one(OutsideTable, outside_id).file_hash)
-    found = differences(before, after, order.key)
-    cells = [Differing.model_validate(row) for row in found.cells.iter_rows(named=True)]
-    return DifferencesOut(**{**vars(found), "cells": cells})
+    return differences(before, after, order.key)
 
 
 def bring_in_again(desk: Desk, questionnaire_id: int, outside_id: int, order: AgainIn) -> OutsideOut:

@@ -6,6 +6,7 @@ from flask import Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from skavo.core.combining.beside import SideBySide
+from skavo.core.combining.differences import Differences
 from skavo.core.combining.outside import OutsideColumn
 from skavo.core.combining.spec import Join
 from skavo.formats.tables_in import MOST_BYTES
@@ -17,7 +18,6 @@ from skavo.services.outside_tables import (
     BringIn,
     Card,
     ColumnLook,
-    DifferencesOut,
     LookIn,
     LookOut,
     OutsideOut,
@@ -137,8 +137,8 @@ def rename(path: OutsidePath, body: NameChange) -> OutsideOut:
     return outside_tables.rename_table(desk(), path.outside_id, body.name, body.version)
 
 
-@api.route_for("post", "/outside/<int:outside_id>/differences", needs="combine.write", returns=DifferencesOut)
-def show_differences(path: OutsidePath, body: AgainIn) -> DifferencesOut:
+@api.route_for("post", "/outside/<int:outside_id>/differences", needs="combine.write", returns=Differences)
+def show_differences(path: OutsidePath, body: AgainIn) -> Differences:
     """What bringing the table in again would change; nothing is kept."""
     return outside_tables.show_differences(desk(), path.questionnaire_id, path.outside_id, body)
 

@@ -79,7 +79,8 @@ AFTER = pl.DataFrame({"k": ["2", "1", "3", "5"], "v": ["b", "A", "c", "f"], "new
 def test_what_has_changed_is_told_row_by_row() -> None:
     found = differences(BEFORE, AFTER, ["k"])
     assert (found.new, found.gone, found.changed, found.same, found.repeated) == (1, 0, 2, 1, 1)
-    assert found.cells.rows() == [("1", "v", "a", "A"), ("3", "v", None, "c")]
+    cells = [(cell.key, cell.column, cell.before, cell.after) for cell in found.cells]
+    assert cells == [("1", "v", "a", "A"), ("3", "v", None, "c")]
     assert (found.columns_new, found.columns_gone, found.by_column) == (["new"], ["old"], {"v": 2})
     assert (found.new_keys, found.gone_keys) == (["5"], [])
 

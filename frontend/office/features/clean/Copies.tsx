@@ -1,12 +1,12 @@
 // The same unit interviewed twice? Pairs of interviews that are nearly the same, decided with keys into the plan.
 import { useQuery } from '@tanstack/react-query';
 import { Alert, Button, Select } from 'antd';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { Link } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
 import { useVariables, variableChoices } from '../data';
-import { HOW, inTwenty, signed } from '../combine/outside';
-import { Weight } from '../combine/Weight';
+import { HOW } from '../combine/outside';
+import { PairSheet, useLetters, Verdicts } from '../combine/pairs';
 import '../combine/combine.css';
 import { Empty, Loaded, messageOf } from '../../ui/states';
 import { useMay, useQuestionnaireId, useStudy } from '../../ui/study';
@@ -88,30 +88,34 @@ function Deciding({ id, copies, onSearch }: { id: number; copies: Found; onSearc
     const state = plan.data?.state;
     if (mayWrite && state !== undefined && plan.data?.undoes != null) act(() => acts.undo(id, state));
   };
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (event.ctrlKey || event.metaKey || event.altKey || event.repeat) return;
-      if (event.target instanceof Element && event.target.closest('input, textarea, [role=dialog]')) return;
-      const keys: Record<string, () => void> = {
-        m: () => {
-          say('same');
-        },
-        n: () => {
-          say('same', 'other');
-        },
-        a: () => {
-          say('apart');
-        },
-        s: later,
-        u: undo,
-      };
-      keys[event.key.toLowerCase()]?.();
-    };
-    document.addEventListener('keydown', onKey);
-    return () => {
-      document.removeEventListener('keydown', onKey);
-    };
-  });
+  const verdicts =
+    pair === null
+      ? []
+      : [
+          {
+            letter: 'M',
+            words: t('clean.sameKeep', { interview: pair.one }),
+            say: () => {
+              say('same');
+            },
+          },
+          {
+            letter: 'N',
+            words: t('clean.sameKeep', { interview: pair.other }),
+            say: () => {
+              say('same', 'other');
+            },
+          },
+          {
+            letter: 'A',
+            words: t('combine.sayNotTheSame'),
+            say: () => {
+              say('apart');
+            },
+          },
+          { letter: 'S', words: t('combine.sayLater'), say: later },
+        ];
+  useLetters([...verdicts, { letter: 'U', say: undo }]);
   return (
     <div className="matches">
       <section className="matches-list">
@@ -148,8 +152,11 @@ function Deciding({ id, copies, onSearch }: { id: number; copies: Found; onSearc
         </ul>
       </section>
       <section className="matches-pair">
+        {copies.problem !== '' && <Alert type="warning" showIcon title={copies.problem} />}
         {pair === null ? (
-          <Empty title={t('clean.noCopies')}>{t('clean.noCopiesMean')}</Empty>
+          <Empty title={copies.problem === '' ? t('clean.noCopies') : t('clean.copiesNotSearched')}>
+            {t('clean.noCopiesMean')}
+          </Empty>
         ) : (
           <>
             <div className="row">
@@ -157,38 +164,7 @@ function Deciding({ id, copies, onSearch }: { id: number; copies: Found; onSearc
               <span className="muted">{t('combine.oneOf', { at: at + 1, of: copies.pairs.length })}</span>
             </div>
             <PairTable pair={pair} prior={copies.prior} studyId={study.id} />
-            {mayWrite && (
-              <div className="row verdicts">
-                <Button
-                  type="primary"
-                  size="large"
-                  onClick={() => {
-                    say('same');
-                  }}
-                >
-                  {t('clean.sameKeep', { interview: pair.one })} <kbd>M</kbd>
-                </Button>
-                <Button
-                  size="large"
-                  onClick={() => {
-                    say('same', 'other');
-                  }}
-                >
-                  {t('clean.sameKeep', { interview: pair.other })} <kbd>N</kbd>
-                </Button>
-                <Button
-                  size="large"
-                  onClick={() => {
-                    say('apart');
-                  }}
-                >
-                  {t('combine.sayNotTheSame')} <kbd>A</kbd>
-                </Button>
-                <Button size="large" onClick={later}>
-                  {t('combine.sayLater')} <kbd>S</kbd>
-                </Button>
-              </div>
-            )}
+            {mayWrite && <Verdicts verdicts={verdicts} />}
             <p className="small muted">{t('clean.copiesMean')}</p>
           </>
         )}
@@ -201,58 +177,25 @@ function Deciding({ id, copies, onSearch }: { id: number; copies: Found; onSearc
 }
 
 function PairTable({ pair, prior, studyId }: { pair: Pair; prior: number; studyId: number }) {
-  const most = Math.max(...pair.parts.map((part) => Math.abs(part.bits)), 1);
   const interview = (key: string) => (
-    <Link className="mono" to={`/studies/${String(studyId)}/interviews?keys=${key}`}>
-      {key}
-    </Link>
+    <>
+      {t('common.interview')}{' '}
+      <Link className="mono" to={`/studies/${String(studyId)}/interviews?keys=${key}`}>
+        {key}
+      </Link>
+    </>
   );
-  const nothing = <span className="muted small">{t('common.nothing')}</span>;
   return (
-    <div className="sheet pair-sheet">
-      <table>
-        <thead>
-          <tr>
-            <th />
-            <th>
-              {t('common.interview')} {interview(pair.one)}
-            </th>
-            <th>
-              {t('common.interview')} {interview(pair.other)}
-            </th>
-            <th>{t('combine.likeness')}</th>
-            <th />
-            <th className="n">{t('combine.weight')}</th>
-          </tr>
-        </thead>
-        <tbody>
-          {pair.parts.map((part) => (
-            <tr key={part.variable}>
-              <th scope="row">{part.variable}</th>
-              <td className="cell">{part.one || nothing}</td>
-              <td className="cell">{part.other || nothing}</td>
-              <td className="small muted">{part.found}</td>
-              <td>
-                <Weight bits={part.bits} most={most} />
-              </td>
-              <td className={`n ${part.bits > 0 ? 'for' : part.bits < 0 ? 'bad' : 'muted'}`}>{signed(part.bits)}</td>
-            </tr>
-          ))}
-          <tr className="prior">
-            <th scope="row" colSpan={3}>
-              {t('combine.prior')}
-            </th>
-            <td className="small muted" colSpan={2}>
-              {t('clean.copiesPrior')}
-            </td>
-            <td className="n muted">{signed(prior)}</td>
-          </tr>
-        </tbody>
-      </table>
-      <p className="pair-sum">
-        <b>{signed(pair.bits)}</b> <span className="muted">{t('combine.inAll', { times: inTwenty(pair.chance) })}</span>
-      </p>
-    </div>
+    <PairSheet
+      left={interview(pair.one)}
+      right={interview(pair.other)}
+      parts={pair.parts.map((part) => ({ ...part, name: part.variable, left: part.one, right: part.other }))}
+      most={Math.max(...pair.parts.map((part) => Math.abs(part.bits)), 1)}
+      prior={prior}
+      priorMeans={t('clean.copiesPrior')}
+      total={pair.bits}
+      chance={pair.chance}
+    />
   );
 }
 

@@ -1,7 +1,7 @@
 // The same unit in two tables? Pairs that likeness leaves in doubt, read part by part and decided with keys.
 import { useQueryClient } from '@tanstack/react-query';
-import { Alert, Button, Segmented } from 'antd';
-import { useEffect, useState } from 'react';
+import { Alert, Segmented } from 'antd';
+import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { useMoments } from '../../ui/moments';
 import { Empty, Loaded, messageOf } from '../../ui/states';
@@ -9,6 +9,7 @@ import { useMay, useQuestionnaireId, useStudy } from '../../ui/study';
 import { t } from '../../texts/texts';
 import './combine.css';
 import { keyOf, useDeciding, useMatches, usePair, type Matches, type Pair } from './matches';
+import { useLetters, Verdicts } from './pairs';
 import { Beside, PairView } from './PairView';
 import { Scores } from './Scores';
 
@@ -43,7 +44,8 @@ function Deciding({ id, matches }: { id: number; matches: Matches }) {
   const last = matches.decided[0];
 
   const say = (verdict: 'same' | 'apart') => {
-    if (pair === null || !mayWrite) return;
+    // Nobody decides what has not been shown yet.
+    if (pair === null || parts.data === undefined || !mayWrite) return;
     const after = pairs.slice(at + 1).find((other) => verdict === 'apart' || other.place !== pair.place) ?? null;
     deciding.say(pair, verdict);
     setChosen(after === null ? null : keyOf(after));
@@ -55,27 +57,24 @@ function Deciding({ id, matches }: { id: number; matches: Matches }) {
   const undo = () => {
     if (last !== undefined && mayWrite && !deciding.isBusy) deciding.takeBack(last.id);
   };
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (event.ctrlKey || event.metaKey || event.altKey || event.repeat) return;
-      if (event.target instanceof Element && event.target.closest('input, textarea, [role=dialog]')) return;
-      const acts: Record<string, () => void> = {
-        m: () => {
-          say('same');
-        },
-        a: () => {
-          say('apart');
-        },
-        s: later,
-        u: undo,
-      };
-      acts[event.key.toLowerCase()]?.();
-    };
-    document.addEventListener('keydown', onKey);
-    return () => {
-      document.removeEventListener('keydown', onKey);
-    };
-  });
+  const verdicts = [
+    {
+      letter: 'M',
+      words: t('combine.sayTheSame'),
+      say: () => {
+        say('same');
+      },
+    },
+    {
+      letter: 'A',
+      words: t('combine.sayNotTheSame'),
+      say: () => {
+        say('apart');
+      },
+    },
+    { letter: 'S', words: t('combine.sayLater'), say: later },
+  ];
+  useLetters([...verdicts, { letter: 'U', say: undo }]);
   const words: Record<List, string> = {
     doubtful: t('combine.listDoubtful', { count: deciding.open.length }),
     found: t('combine.listFound', { count: matches.matched + matches.same }),
@@ -160,30 +159,9 @@ function Deciding({ id, matches }: { id: number; matches: Matches }) {
               {(read) => <PairView table={matches.name} pair={pair} parts={read} studyId={study.id} />}
             </Loaded>
             {mayWrite && (
-              <div className="row verdicts">
-                <Button
-                  type="primary"
-                  size="large"
-                  onClick={() => {
-                    say('same');
-                  }}
-                >
-                  {t('combine.sayTheSame')} <kbd>M</kbd>
-                </Button>
-                <Button
-                  size="large"
-                  onClick={() => {
-                    say('apart');
-                  }}
-                >
-                  {t('combine.sayNotTheSame')} <kbd>A</kbd>
-                </Button>
-                <Button size="large" onClick={later}>
-                  {t('combine.sayLater')} <kbd>S</kbd>
-                </Button>
-                <span className="grow" />
+              <Verdicts verdicts={verdicts}>
                 <span className="small muted">{t('combine.decidedOnce')}</span>
-              </div>
+              </Verdicts>
             )}
             {parts.data && <Beside table={matches.name} parts={parts.data} />}
           </>

@@ -2,8 +2,8 @@
 import { Link } from 'react-router';
 import { t } from '../../texts/texts';
 import type { Pair, PairParts } from './matches';
-import { inTwenty, signed } from './outside';
-import { Weight } from './Weight';
+import { signed } from './outside';
+import { PairSheet } from './pairs';
 
 interface Props {
   table: string;
@@ -15,57 +15,32 @@ interface Props {
 const AS_LIKELY = 0.05;
 
 export function PairView({ table, pair, parts, studyId }: Props) {
-  const most = Math.max(...parts.parts.map((part) => Math.max(Math.abs(part.least), Math.abs(part.most))), 1);
   const interview = pair.place.split(' / ')[0] ?? pair.place;
   return (
-    <div className="sheet pair-sheet">
-      <table>
-        <thead>
-          <tr>
-            <th />
-            <th>{t('combine.tableRow', { table, row: parts.row })}</th>
-            <th>
-              {t('common.interview')}{' '}
-              <Link className="mono" to={`/studies/${String(studyId)}/interviews?keys=${interview}`}>
-                {pair.place}
-              </Link>
-            </th>
-            <th>{t('combine.likeness')}</th>
-            <th />
-            <th className="n">{t('combine.weight')}</th>
-          </tr>
-        </thead>
-        <tbody>
-          {parts.parts.map((part) => (
-            <tr key={part.variable}>
-              <th scope="row" title={part.label}>
-                {part.column}
-              </th>
-              <td className="cell">{part.theirs || <span className="muted small">{t('common.nothing')}</span>}</td>
-              <td className="cell">{part.ours || <span className="muted small">{t('common.nothing')}</span>}</td>
-              <td className="small muted">{part.found}</td>
-              <td>
-                <Weight bits={part.bits} most={most} />
-              </td>
-              <td className={`n ${part.bits > 0 ? 'for' : part.bits < 0 ? 'bad' : 'muted'}`}>{signed(part.bits)}</td>
-            </tr>
-          ))}
-          <tr className="prior">
-            <th scope="row" colSpan={3}>
-              {t('combine.prior')}
-            </th>
-            <td className="small muted" colSpan={2}>
-              {t('combine.priorMeans')}
-            </td>
-            <td className="n muted">{signed(parts.prior)}</td>
-          </tr>
-        </tbody>
-      </table>
-      <p className="pair-sum">
-        <b>{signed(parts.score)}</b>{' '}
-        <span className="muted">{t('combine.inAll', { times: inTwenty(parts.chance) })}</span>
-      </p>
-    </div>
+    <PairSheet
+      left={t('combine.tableRow', { table, row: parts.row })}
+      right={
+        <>
+          {t('common.interview')}{' '}
+          <Link className="mono" to={`/studies/${String(studyId)}/interviews?keys=${interview}`}>
+            {pair.place}
+          </Link>
+        </>
+      }
+      parts={parts.parts.map((part) => ({
+        name: part.column,
+        title: part.label,
+        left: part.theirs,
+        right: part.ours,
+        found: part.found,
+        bits: part.bits,
+      }))}
+      most={Math.max(...parts.parts.map((part) => Math.max(Math.abs(part.least), Math.abs(part.most))), 1)}
+      prior={parts.prior}
+      priorMeans={t('combine.priorMeans')}
+      total={parts.score}
+      chance={parts.chance}
+    />
   );
 }
 

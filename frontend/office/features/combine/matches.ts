@@ -35,7 +35,6 @@ export const usePair = (id: number, outsideId: number, pair: { place: string; ro
         }),
       ),
     enabled: pair !== null,
-    placeholderData: (before) => before,
   });
 
 /** What is still in doubt, with what has been said here taken as kept already; and the ways to say it. */

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import polars as pl
+from pydantic import BaseModel
 
 from skavo.core.combining.keys import keys_of
 from skavo.core.errors import DataError
@@ -13,12 +12,20 @@ MOST_SHOWN = 200
 _CELLS = {"key": pl.String, "column": pl.String, "before": pl.String, "after": pl.String}
 
 
-@dataclass(frozen=True)
-class Differences:
-    """Counts of rows by what became of them; `cells` (key, column, before, after) are the first that changed, of `changed_cells`.
+class Differing(BaseModel):
+    """A cell that is not what it was."""
 
-    `columns_new` and `columns_gone` are told apart by name. `repeated` keys stand more than once on one side: their rows are
-    not compared.
+    key: str
+    column: str
+    before: str | None
+    after: str | None
+
+
+class Differences(BaseModel):
+    """Counts of rows by what became of them; `cells` are the first that changed, of `changed_cells`.
+
+    `columns_new` and `columns_gone` are told apart by name. `repeated` keys stand more than once on one side, or are missing:
+    their rows are not compared.
     """
 
     new: int
@@ -30,7 +37,7 @@ class Differences:
     by_column: dict[str, int]
     columns_new: list[str]
     columns_gone: list[str]
-    cells: pl.DataFrame
+    cells: list[Differing]
     new_keys: list[str]
     gone_keys: list[str]
 
@@ -57,6 +64,7 @@ def differences(before: pl.DataFrame, after: pl.DataFrame, key: list[str]) -> Di
         ).head(MOST_SHOWN)
         for name, mask in differs.items() if mask.any()
     ]  # fmt: skip
+    told = pl.concat([pl.DataFrame(schema=_CELLS), *cells]).head(MOST_SHOWN)
     by_column = {name: int(mask.sum()) for name, mask in differs.items() if mask.any()}
     rows = pl.DataFrame([mask.alias(name) for name, mask in differs.items()])
     changed = int(rows.select(pl.any_horizontal(pl.all()).alias("any"))["any"].sum()) if shared else 0
@@ -67,7 +75,7 @@ def differences(before: pl.DataFrame, after: pl.DataFrame, key: list[str]) -> Di
         changed_cells=sum(by_column.values()), by_column=by_column,
         columns_new=[name for name in after.columns if name not in before.columns],
         columns_gone=[name for name in before.columns if name not in after.columns],
-        cells=pl.concat([pl.DataFrame(schema=_CELLS), *cells]).head(MOST_SHOWN),
+        cells=[Differing.model_validate(row) for row in told.iter_rows(named=True)],
         new_keys=_shown(added), gone_keys=_shown(gone),
     )  # fmt: skip
 

@@ -8,6 +8,7 @@ import tempfile
 from collections.abc import Iterator
 from itertools import islice
 from pathlib import Path
+from typing import IO
 
 import polars as pl
 from charset_normalizer import from_bytes
@@ -17,7 +18,7 @@ from skavo.formats.tables_in.told import FileReading, TableIn, headings_of, like
 
 _PIECE = 1 << 20
 _SEEN = 256 << 10
-_LOOKED_AT = 50
+_LOOKED_AT, _MOST_STRANGE = 50, 2_000
 _DELIMITERS = ",;\t|"
 # Where a few letters tell no two encodings apart (common practice).
 _USUAL = "cp1252"
@@ -27,7 +28,17 @@ _MARKS = ((codecs.BOM_UTF8, "utf-8"), (codecs.BOM_UTF16_LE, "utf-16"), (codecs.B
 
 
 def read_delimited(name: str, path: Path, reading: FileReading) -> TableIn:
-    encoding = reading.encoding or _encoding_of(path)
+    if reading.encoding:
+        return _read(name, path, reading, reading.encoding)
+    try:
+        return _read(name, path, reading, _encoding_of(path, whole=False))
+    except UnicodeDecodeError:
+        # Its beginning looked like UTF-8, and what comes later is not.
+        return _read(name, path, reading, _encoding_of(path, whole=True))
+
+
+def _read(name: str, path: Path, reading: FileReading, encoding: str) -> TableIn:
+    """Raise UnicodeDecodeError where an encoding that was found at the beginning is not that of all of it."""
     with tempfile.TemporaryDirectory() as folder:
         plain = _as_utf8(name, path, encoding, Path(folder) / "plain.csv", is_found=not reading.encoding)
         with plain.open("rb") as file:
@@ -48,17 +59,17 @@ def read_delimited(name: str, path: Path, reading: FileReading) -> TableIn:
         told = told if heading else []
         if len(names) > _MOST_COLUMNS:
             raise DataError("not_a_table", f"{name} has {len(names):,} columns; {_MOST_COLUMNS:,} is the most.")
-        frame, ragged = _body(name, plain, delimiter, names, lines, heading)
+        frame = _body(name, plain, delimiter, names, lines, heading)
     read = FileReading(encoding=encoding, delimiter=delimiter, heading=heading)
-    return TableIn("csv", tidy_frame(frame), read, told=told + ragged)
+    return TableIn("csv", tidy_frame(frame), read, told=told)
 
 
 def _stands_at(rows: list[tuple[list[str | None], int]], place: int) -> bool:
     return any(len(row) > place and row[place] is not None for row, _ in rows)
 
 
-def _encoding_of(path: Path) -> str:
-    """By its mark, else UTF-8 where all of it is, else what is likeliest by its letters."""
+def _encoding_of(path: Path, *, whole: bool) -> str:
+    """By its mark, else UTF-8 where its beginning (or the whole of it) is, else what is likeliest by its letters."""
     with path.open("rb") as file:
         start = file.read(_SEEN)
         for mark, encoding in _MARKS:
@@ -69,28 +80,29 @@ def _encoding_of(path: Path) -> str:
             piece = start
             while piece:
                 decoder.decode(piece)
-                piece = file.read(_PIECE)
-            decoder.decode(b"", final=True)
+                piece = file.read(_PIECE) if whole else b""
+            if whole or len(start) < _SEEN:
+                decoder.decode(b"", final=True)
             return "utf-8"
         except UnicodeDecodeError:
             pass
         file.seek(0)
-        strange = _around_strange(file.read(16 * _PIECE))
-    found = list(from_bytes(strange))
+        found = list(from_bytes(_strange_lines(file)))
     likeliest = [match for match in found if match.chaos == min(one.chaos for one in found)]
     named = [name for match in likeliest for name in (match.encoding, *match.could_be_from_charset)]
     return _USUAL if _USUAL in named or not named else named[0].replace("_", "-")
 
 
-def _around_strange(content: bytes) -> bytes:
-    """The lines that hold letters beyond ASCII: they tell the encoding."""
-    lines = [line for line in content.splitlines() if not line.isascii()]
-    return b"\n".join(lines[:2000]) or content[:_SEEN]
+def _strange_lines(file: IO[bytes]) -> bytes:
+    """The first lines that hold letters beyond ASCII: they tell the encoding."""
+    # What has no lines at all is read in pieces.
+    lines = iter(lambda: file.readline(_PIECE), b"")
+    return b"\n".join(islice((line for line in lines if not line.isascii()), _MOST_STRANGE))
 
 
 def _as_utf8(name: str, path: Path, encoding: str, target: Path, *, is_found: bool) -> Path:
     """The same text in UTF-8 with plain line ends where it has others; raise DataError where it is in no such encoding.
-    One that was found in it has been looked for in all of it."""
+    One that was found at its beginning may still fail further down, when it is read."""
     try:
         codec = codecs.lookup(encoding)
         if not getattr(codec, "_is_text_encoding", True):
@@ -168,9 +180,7 @@ def _first_rows(name: str, path: Path, delimiter: str) -> list[tuple[list[str | 
     return list(islice(_records(name, path, delimiter), _LOOKED_AT))
 
 
-def _body(
-    name: str, path: Path, delimiter: str, names: list[str], lines: int, heading: int
-) -> tuple[pl.DataFrame, list[str]]:
+def _body(name: str, path: Path, delimiter: str, names: list[str], lines: int, heading: int) -> pl.DataFrame:
     """The rows below the heading. What the fast reader refuses is read row by row, so that the place can be told."""
     schema = {str(at): pl.String for at in range(len(names))}
     try:
@@ -183,7 +193,7 @@ def _body(
             infer_schema=False,
             low_memory=True,
         )
-        return frame.rename(dict(zip(frame.columns, names, strict=True))), []
+        return frame.rename(dict(zip(frame.columns, names, strict=True)))
     except (pl.exceptions.PolarsError, ValueError):
         pass
     columns: list[list[str | None]] = [[] for _ in names]
@@ -197,4 +207,4 @@ def _body(
             )  # fmt: skip
         for at, column in enumerate(columns):
             column.append(row[at] if at < len(row) else None)
-    return pl.DataFrame(dict(zip(names, columns, strict=True)), schema=dict.fromkeys(names, pl.String)), []
+    return pl.DataFrame(dict(zip(names, columns, strict=True)), schema=dict.fromkeys(names, pl.String))

@@ -1,7 +1,7 @@
 import { useQueries, useQuery } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { api, ask, type Schemas } from '../../shared/api/client';
-import { useActs } from './acts';
+import { offeredActs } from './acts';
 import { Picker } from './Picker';
 import { stationsFor } from './stations';
 import { t } from '../texts/texts';
@@ -67,7 +67,7 @@ function useEverything(study: Schemas['StudyOut'] | null): Found[] {
       enabled: may('analyse.read'),
     })),
   });
-  const found: Found[] = useActs().map(({ key, label, run }) => ({
+  const found: Found[] = offeredActs().map(({ key, label, run }) => ({
     key: `act ${key}`,
     label,
     what: t('frame.act'),

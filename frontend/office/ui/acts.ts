@@ -1,5 +1,5 @@
 // What the page that is open can do, offered by the finder beside the places it finds.
-import { useEffect, useSyncExternalStore } from 'react';
+import { useEffect, useRef } from 'react';
 
 export interface Act {
   key: string;
@@ -7,28 +7,28 @@ export interface Act {
   run: () => void;
 }
 
-const NONE: Act[] = [];
-let acts = NONE;
-const listeners = new Set<() => void>();
+const NOTHING = (): Act[] => [];
+let source = NOTHING;
 
-function put(next: Act[]) {
-  acts = next;
-  for (const listener of listeners) listener();
-}
-
-/** Offer acts for as long as the page that can do them is open. */
+/**
+ * Offer acts for as long as the page that can do them is open.
+ *
+ * Nobody is told of a change: the finder asks when it is drawn. A page may so offer what it has just put
+ * together at every letter typed, without a second drawing of the frame for each.
+ */
 export function useOfferedActs(offered: Act[]) {
+  const latest = useRef(offered);
   useEffect(() => {
-    put(offered);
+    latest.current = offered;
+  });
+  useEffect(() => {
+    const own = () => latest.current;
+    source = own;
     return () => {
-      put(NONE);
+      if (source === own) source = NOTHING;
     };
-  }, [offered]);
+  }, []);
 }
 
-const subscribe = (listener: () => void) => {
-  listeners.add(listener);
-  return () => listeners.delete(listener);
-};
-
-export const useActs = (): Act[] => useSyncExternalStore(subscribe, () => acts);
+/** The acts of the page that is open, as it was last drawn. */
+export const offeredActs = (): Act[] => source();

@@ -1,10 +1,11 @@
 // All texts of a questionnaire in its languages, side by side: what is missing, what has changed since, out and back.
 import { useQuery } from '@tanstack/react-query';
-import { App, Button, Drawer, Dropdown, Input, Segmented } from 'antd';
+import { App, Button, Dropdown, Input, Segmented } from 'antd';
 import { useDeferredValue, useMemo, useState } from 'react';
 import { api, ask } from '../../../../shared/api/client';
 import { directionOf, languageName } from '../../../../shared/interview/languages';
 import { t } from '../../../texts/texts';
+import { WritingDrawer } from '../../../ui/WritingDrawer';
 import { messageOf } from '../../../ui/states';
 import type { ScriptEditor } from '../script/useScript';
 import { AddLanguage } from './AddLanguage';
@@ -95,7 +96,7 @@ export function LanguagesDrawer({ questionnaireId, editor, readOnly, onClose, on
     });
   };
   return (
-    <Drawer open size={1180} title={t('languages.title')} onClose={onClose}>
+    <WritingDrawer size={1180} title={t('languages.title')} onClose={onClose}>
       <div className="translations">
         <div className="row translation-bar">
           {others.map((tag) => (
@@ -238,7 +239,7 @@ export function LanguagesDrawer({ questionnaireId, editor, readOnly, onClose, on
           }}
         />
       )}
-    </Drawer>
+    </WritingDrawer>
   );
 }
 

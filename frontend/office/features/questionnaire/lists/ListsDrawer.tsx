@@ -1,7 +1,8 @@
 // The code lists of a questionnaire: which there are and how they hang together, and the one in hand.
-import { Button, Drawer, Dropdown, Input } from 'antd';
+import { Button, Dropdown, Input } from 'antd';
 import { useState } from 'react';
 import { t } from '../../../texts/texts';
+import { WritingDrawer } from '../../../ui/WritingDrawer';
 import { newCodeList, type CodeList, type Finding, type Part, type Script } from '../script/model';
 import type { ScriptEditor } from '../script/useScript';
 import { CodeListPane } from './CodeListPane';
@@ -40,7 +41,7 @@ export function ListsDrawer({ questionnaireId, studyId, name, editor, readOnly, 
     setOver(null);
   };
   return (
-    <Drawer open size={1180} title={t('lists.title')} onClose={onClose} className="lists-drawer">
+    <WritingDrawer size={1180} title={t('lists.title')} onClose={onClose} className="lists-drawer">
       <div className="lists">
         <ListRail
           script={script}
@@ -155,7 +156,7 @@ export function ListsDrawer({ questionnaireId, studyId, name, editor, readOnly, 
           }}
         />
       )}
-    </Drawer>
+    </WritingDrawer>
   );
 }
 

@@ -16,12 +16,12 @@ from skavo.core.combining.sides import (
     our_texts,
     places_of,
     table_named,
-    tables_above,
     their_texts,
 )
 from skavo.core.combining.spec import Join
 from skavo.core.dataset.flatten import WHY, DataSet, Table, why
 from skavo.core.dataset.layout import Column, TableLayout
+from skavo.core.dataset.nesting import only_rows
 from skavo.core.errors import DataError
 
 _KINDS = {"text": "text", "code": "single answer", "number": "decimal", "date": "date", "date-time": "date and time",
@@ -225,7 +225,7 @@ def _beside(
     joined = {**data, join.into: Table(replace(table.layout, columns=tuple(columns)), frame)}
     if join.keep != "all":
         kept = found.is_not_null() if join.keep == "matched" else none
-        joined = _only(joined, join.into, kept)
+        joined = only_rows(joined, join.into, kept)
     return joined, report
 
 
@@ -250,7 +250,7 @@ def _below(
     joined = {**data, outside.name: Table(layout, frame)}
     if join.keep != "all":
         has = keys.ours.is_in(keys.theirs.drop_nulls().unique().implode()).fill_null(False)
-        joined = _only(joined, join.into, has if join.keep == "matched" else ~has)
+        joined = only_rows(joined, join.into, has if join.keep == "matched" else ~has)
     return joined, report
 
 
@@ -292,15 +292,3 @@ def typed_column(outside: Outside, name: str, variable: str) -> tuple[Column, Re
         origin=outside.name,
     )
     return column, read
-
-
-def _only(data: DataSet, name: str, kept: pl.Series) -> DataSet:
-    """The data set with some rows of a table only, and what lies below them."""
-    table = data[name]
-    left = {**data, name: table.with_frame(table.frame.filter(kept))}
-    for below, other in data.items():
-        if name in tables_above(data, other):
-            keys = list(table.layout.keys)
-            frame = other.frame.join(left[name].frame.select(keys), on=keys, how="semi", maintain_order="left")
-            left[below] = other.with_frame(frame)
-    return left

@@ -9,6 +9,7 @@ import polars as pl
 from skavo.core.combining.outside import OutsideColumn, read_cells, shown
 from skavo.core.dataset.flatten import FACTS, DataSet, Table
 from skavo.core.dataset.layout import INTERVIEWS, Column, label_in
+from skavo.core.dataset.nesting import tables_above
 from skavo.core.errors import DataError
 from skavo.core.rules.types import nearest
 
@@ -74,15 +75,6 @@ def our_texts(data: DataSet, table: Table, variable: str, words: str) -> pl.Seri
 def _holds(table: Table, variable: str) -> bool:
     known = variable in FACTS or variable in table.layout.keys
     return table.layout.column(variable) is not None or (known and variable in table.frame.columns)
-
-
-def tables_above(data: DataSet, table: Table) -> list[str]:
-    """The tables that a roster stands in, the nearest first."""
-    names = []
-    while table.layout.parent is not None:
-        names.append(table.layout.parent)
-        table = data[table.layout.parent]
-    return names
 
 
 def _as_texts(values: pl.Series, column: Column, words: str) -> pl.Series:

@@ -65,7 +65,7 @@ def test_steps_follow_by_variable_and_in_their_rules(desk: Desk, answered: Small
 
 def test_saved_tables_and_joins_follow(desk: Desk, answered: SmallStudy) -> None:
     request = TableRequest(show="mean", variable="age", by="island", where="workers > 1 and age > 3")
-    tables.save_table(desk, answered.questionnaire_id, "Ages", request)
+    tables.save_table(desk, answered.own_set, "Ages", request)
     with desk.store.session() as session:
         session.add(
             OutsideTable(
@@ -82,9 +82,7 @@ def test_saved_tables_and_joins_follow(desk: Desk, answered: SmallStudy) -> None
 
 
 def test_two_that_swap_their_names_swap_in_what_is_saved(desk: Desk, answered: SmallStudy) -> None:
-    tables.save_table(
-        desk, answered.questionnaire_id, "A", TableRequest(show="share", variable="consent", where="workers > 1")
-    )
+    tables.save_table(desk, answered.own_set, "A", TableRequest(show="share", variable="consent", where="workers > 1"))
     release_renamed(desk, answered, {"workers": "posts", "posts": "workers"})
     with desk.store.reading() as session:
         saved = read_request(session.scalars(select(SavedTable)).one().request)
@@ -100,7 +98,7 @@ def test_what_was_taken_back_follows_too_and_comes_back_fitting(desk: Desk, answ
 
 
 def test_a_release_that_renames_nothing_leaves_what_is_saved_alone(desk: Desk, answered: SmallStudy) -> None:
-    tables.save_table(desk, answered.questionnaire_id, "A", TableRequest(show="mean", variable="workers"))
+    tables.save_table(desk, answered.own_set, "A", TableRequest(show="mean", variable="workers"))
     with desk.store.reading() as session:
         before = session.scalars(select(SavedTable)).one().request
     draft = drafts.show_draft(desk, answered.questionnaire_id)

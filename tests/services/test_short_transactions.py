@@ -124,7 +124,7 @@ def test_what_the_stations_compute_is_computed_before_anything_is_written(
     combining.preview_join(desk, outside.id, join)
     join = combining.learn_weights(desk, outside.id, join)
     combining.set_join(desk, q, outside.id, JoinChange(join=join, version=outside.version))
-    tables.save_table(desk, q, "Consent", TableRequest(variable="consent"))
+    tables.save_table(desk, study.own_set, "Consent", TableRequest(variable="consent"))
     bundles.read_in_bundle(desk, study.study_id, MUSEUM / "bundle-1.skavo.zip")
     logbook.show_logbook(desk, study.study_id)
     assert {name for _, name in SLOW} == computed

@@ -13,6 +13,7 @@ from skavo.core.questionnaire.script import Script, write_script
 from skavo.store.database import Store
 from skavo.store.handin import Receipt, from_device, hand_in, read_arrival
 from skavo.store.models import Device, Interview, Questionnaire, Release, Study, now
+from skavo.store.recipes import own_set
 from tests.samples import staff_script
 
 Document = dict[str, Any]
@@ -44,6 +45,12 @@ class SmallStudy:
         with self.store.session() as session:
             device = session.get_one(Device, device_id or self.device_id)
             return hand_in(session, from_device(device), read_arrival(session, from_device(device), identity, raw))
+
+    @property
+    def own_set(self) -> int:
+        """The data set that its questionnaire began with."""
+        with self.store.reading() as session:
+            return own_set(session, self.questionnaire_id).id
 
     def interview(self, number: int = 1) -> Interview:
         with self.store.reading() as session:

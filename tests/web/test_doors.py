@@ -149,4 +149,4 @@ def test_an_extract_with_sensitive_columns_goes_to_whoever_may_read_them(
 
 def test_an_extract_with_sensitive_columns_is_ordered_by_whoever_may_read_them(desk: Callable[[str], Desk]) -> None:
     body = {"options": {"format": "csv", "masked": False}}
-    assert desk("analyst").problem("POST", "/api/questionnaires/1/extracts", body)[:2] == (403, "not_allowed")
+    assert desk("analyst").problem("POST", "/api/data-sets/1/extracts", body)[:2] == (403, "not_allowed")

@@ -34,6 +34,7 @@ from skavo.store.models import (
     MapSheet,
     MatchDecision,
     Membership,
+    NamedDataSet,
     OutsideTable,
     PaperForm,
     Person,
@@ -55,6 +56,7 @@ from skavo.store.models import (
     now,
 )
 from skavo.store.people import join
+from skavo.store.recipes import own_set
 from skavo.store.secrets import hash_of, new_secret
 from skavo.web.guard import NEEDS, SCOPED, check_routes
 from tests.store.study import small_study
@@ -93,8 +95,13 @@ def objects_in(store: Store) -> dict[str, int]:
             shown={"ours": "a", "theirs": "b"}, **by,
         )  # fmt: skip
         across = SourceCheck(questionnaire_id=q, table="interviews", rule="consent", strength="must", **by)
+        own = own_set(session, q)
+        mine = NamedDataSet(study_id=study.study_id, title="Mine", recipe=own.recipe, **by)
+        gone = NamedDataSet(study_id=study.study_id, title="Gone", recipe=own.recipe, removed_at=now(), **by)
+        session.add_all([mine, gone])
+        session.flush()
         table = SavedTable(
-            questionnaire_id=q, title="T", request=write_request(TableRequest(show="share", variable="consent")), **by
+            data_set_id=mine.id, title="T", request=write_request(TableRequest(show="share", variable="consent")), **by
         )
         lines = MODULE.write(READY[-1].model_dump(mode="json"))
         module = KeptModule(study_id=study.study_id, name="mine", body=lines, **by)
@@ -160,7 +167,7 @@ def objects_in(store: Store) -> dict[str, int]:
         return {
             "study_id": study.study_id, "questionnaire_id": q, "interview_id": interview.id,
             "device_id": study.device_id, "job_id": job.id, "member_id": member.id, "team_id": team.id,
-            "step_id": step.id, "outside_id": outside.id, "table_id": table.id, "decision_id": said.id, "source_check_id": across.id,
+            "data_set_id": mine.id, "removed_id": gone.id, "step_id": step.id, "outside_id": outside.id, "table_id": table.id, "decision_id": said.id, "source_check_id": across.id,
             "module_id": module.id, "shelf_file_id": shown.id, "profile_id": profile.id, "sheet_id": sheet.id,
             "link_id": link.id, "addressee_id": addressee.id, "batch_id": batch.id, "form_id": form.id, "kind_id": kind.id,
             "unit_id": unit.id, "sample_id": sample.id,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterator
+from dataclasses import is_dataclass
 from pathlib import Path
 from types import GenericAlias
 from typing import Any, get_args, get_type_hints
@@ -23,8 +24,8 @@ def test_no_two_models_of_the_api_are_called_the_same(tmp_path: Path) -> None:
     assert twice == {}
 
 
-def _models(app: Flask) -> Iterator[type[BaseModel]]:
-    seen: set[type[BaseModel]] = set()
+def _models(app: Flask) -> Iterator[type]:
+    seen: set[type] = set()
     waiting: list[Any] = []
     for view in app.view_functions.values():
         inner: Any = view
@@ -36,8 +37,18 @@ def _models(app: Flask) -> Iterator[type[BaseModel]]:
     while waiting:
         kind = waiting.pop()
         waiting += get_args(kind)
-        is_model = isinstance(kind, type) and not isinstance(kind, GenericAlias) and issubclass(kind, BaseModel)
+        is_model = (
+            isinstance(kind, type)
+            and not isinstance(kind, GenericAlias)
+            and (issubclass(kind, BaseModel) or is_dataclass(kind))
+        )
         if is_model and kind not in seen:
             seen.add(kind)
-            waiting += [field.annotation for field in kind.model_fields.values()]
+            waiting += _fields_of(kind)
             yield kind
+
+
+def _fields_of(kind: Any) -> list[Any]:
+    if is_dataclass(kind):
+        return list(get_type_hints(kind, include_extras=True).values())
+    return [field.annotation for field in kind.model_fields.values()]

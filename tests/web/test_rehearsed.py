@@ -75,7 +75,7 @@ def test_a_table_prepared_with_made_up_data_waits_for_real_ones(app: Any, person
     job = rehearsed(app, person, interviews=5)
     body = {"title": "Consent", "request": {"show": "share", "variable": "consent"}}
     person.answer("POST", f"{AT}/rehearsals/{job}/tables", body)
-    assert [t["title"] for t in person.answer("GET", f"{AT}/tables")] == ["Consent"]
+    assert [t["title"] for t in person.answer("GET", "/api/data-sets/1/tables")] == ["Consent"]
     wrong = {"title": "No", "request": {"show": "share", "variable": "nothing_such"}}
     assert person.problem("POST", f"{AT}/rehearsals/{job}/tables", wrong)[0] == 422
 

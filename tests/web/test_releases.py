@@ -130,16 +130,18 @@ def test_no_interview_of_a_release_for_practice_ever_counts(app: Any, desk: Call
 
 def test_what_a_release_for_practice_renames_stays_in_the_data_set(desk: Callable[[str], Desk]) -> None:
     person = desk("data_manager")
-    person.answer("POST", f"{DRAFT}/tables", {"title": "T", "request": {"show": "share", "variable": "consent"}})
+    person.answer(
+        "POST", "/api/data-sets/1/tables", {"title": "T", "request": {"show": "share", "variable": "consent"}}
+    )
     draft = person.answer("GET", DRAFT)
     next(p for p in draft["script"]["parts"] if p["id"] == "p_consent")["variable"] = "agreed"
     for part in draft["script"]["parts"]:
         part["asked_when"] = part["asked_when"].replace("consent", "agreed")
     person.answer("PUT", f"{DRAFT}/script", {"version": draft["version"], "script": draft["script"]})
     release(person, practice=True)
-    assert [t["request"]["variable"] for t in person.answer("GET", f"{DRAFT}/tables")] == ["consent"]
+    assert [t["request"]["variable"] for t in person.answer("GET", "/api/data-sets/1/tables")] == ["consent"]
     release(person)
-    assert [t["request"]["variable"] for t in person.answer("GET", f"{DRAFT}/tables")] == ["agreed"]
+    assert [t["request"]["variable"] for t in person.answer("GET", "/api/data-sets/1/tables")] == ["agreed"]
 
 
 def with_two_signatures(person: Desk, two_sign: bool = True) -> None:

@@ -7,15 +7,17 @@ from collections.abc import Callable, Iterator
 from io import BytesIO
 from typing import Any
 from uuid import uuid4
+from zipfile import ZipFile
 
 import polars as pl
 import pytest
 from flask import Flask
 from sqlalchemy import select
 
-from skavo.core.cleaning.steps import Correct, MarkMissing, Recode, write_step
+from skavo.core.cleaning.steps import Correct, Derive, MarkMissing, Recode, write_step
 from skavo.core.permissions import ROLES, granted
 from skavo.core.questionnaire.script import Script, ScriptCheck, write_script
+from skavo.core.recipes.recipe import LeavesOut, Recipe, Source, write_recipe
 from skavo.core.sampling.plan import SamplePlan
 from skavo.jobs.extracts import write_extract
 from skavo.jobs.runner import Progress
@@ -33,6 +35,7 @@ from skavo.store.models import (
     Interview,
     Job,
     Keying,
+    NamedDataSet,
     OutsideTable,
     PaperForm,
     Person,
@@ -100,6 +103,12 @@ def planted(app: Any) -> SmallStudy:
             MarkMissing(variable="open", rule=f'name is "{MAPPED}"', missing="refused", reason=WHY),
         ):
             session.add(PlanStep(questionnaire_id=q, body=write_step(step), **by))
+        source = Source(questionnaire=q, names={"name": "who_is"}, called="Planted")
+        recipe = Recipe(
+            sources=[source], left_out=[LeavesOut(rule=f'who_is is "{WHY}"')],
+            derived=[Derive(into="called", formula='join("Dear ", who_is)'), Derive(into="loud", formula="length(called)")],
+        )  # fmt: skip
+        session.add(NamedDataSet(study_id=study.study_id, title="Planted", recipe=write_recipe(recipe), **by))
         for role, login in LOGINS.items():
             join(session, study.study_id, session.scalars(select(Person).where(Person.login == login)).one(), [role])
         interview = session.scalars(select(Interview).where(Interview.study_id == study.study_id)).one()
@@ -153,11 +162,12 @@ def numbers(app: Any, study: SmallStudy) -> dict[str, int]:
         unit = session.scalars(select(Unit)).one()
         sample = session.scalars(select(Sample)).one()
         visit = session.scalars(select(Visit)).one()
+        named = session.scalars(select(NamedDataSet).where(NamedDataSet.title == "Planted")).one()
     return {
         "study_id": study.study_id, "questionnaire_id": study.questionnaire_id, "interview_id": interview.id,
         "number": 1, "outside_id": outside.id, "step_id": 1, "device_id": study.device_id,
         "batch_id": 1, "form_id": 1, "unit_id": unit.id, "kind_id": unit.kind_id, "sample_id": sample.id,
-        "list_id": visit.list_id, "visit_id": visit.id,
+        "list_id": visit.list_id, "visit_id": visit.id, "data_set_id": named.id,
     }  # fmt: skip
 
 
@@ -180,8 +190,9 @@ def answers(app: Flask, desk: Desk, named: dict[str, int], may: Any) -> Iterator
         if method == "GET" and needs in may and "/jobs/" not in address:
             yield address, read(desk, method, address)
     if "analyse.read" in may:
-        at = f"/api/questionnaires/{named['questionnaire_id']}"
-        for variable in ("name", "age", "twice", "greeting", "echo", "open", "people_ward"):
+        at = f"/api/data-sets/{named['data_set_id']}"
+        yield "rows", read(desk, "GET", f"{at}/rows?table=interviews")
+        for variable in ("who_is", "called", "loud", "name", "age", "twice", "greeting", "echo", "open", "people_ward"):
             for show in ("share", "mean"):
                 request = {"show": show, "variable": variable, "where": "", "by": None, "across": None}
                 yield f"table {variable}", read(desk, "POST", f"{at}/table", request)
@@ -251,22 +262,28 @@ def test_changes_findings_and_paradata_are_masked(app: Any, desk: Callable[[str]
 def test_a_masked_extract_holds_no_sensitive_column_of_any_kind(
     app: Any, planted: SmallStudy, form: str, cleaned: bool
 ) -> None:
-    import zipfile
-
     store: Store = app.extensions["skavo_store"]
     sets = app.extensions["skavo_data_sets"]
     with store.session() as session:
         session.add(Job(study_id=planted.study_id, kind="extract", order={}, created_by="x", state="running"))
-    order = {"questionnaire_id": planted.questionnaire_id, "options": {"format": form}, "cleaned": cleaned}
-    made = write_extract(store, sets, order, Progress(store, 1))
-    content = read_file(store.files, made["file"])
-    pieces = [content]
-    if content[:2] == b"PK":
-        with zipfile.ZipFile(BytesIO(content)) as packed:
-            pieces += [packed.read(name) for name in packed.namelist()]
+    whole = {"questionnaire_id": planted.questionnaire_id, "options": {"format": form}, "cleaned": cleaned}
+    named = {"data_set_id": numbers(app, planted)["data_set_id"], "options": {"format": form}, "cleaned": cleaned}
+    pieces: list[bytes] = []
+    for order in [whole] if form == "script" else [whole, named]:
+        content = read_file(store.files, write_extract(store, sets, order, Progress(store, 1))["file"])
+        pieces += _pieces(content)
     assert [told(piece) for piece in pieces if told(piece)] == []
     if form == "csv" and not cleaned:
         assert any(b"plain words" in piece for piece in pieces)
+
+
+def _pieces(content: bytes) -> list[bytes]:
+    """A file, and what is packed in it."""
+    pieces = [content]
+    if content[:2] == b"PK":
+        with ZipFile(BytesIO(content)) as packed:
+            pieces += [packed.read(name) for name in packed.namelist()]
+    return pieces
 
 
 def test_what_was_seen_and_taken_out_is_on_record(app: Any, desk: Callable[[str], Desk], planted: SmallStudy) -> None:

@@ -116,8 +116,11 @@ def test_every_station_of_a_study_without_a_release_opens(desk: Callable[[str], 
     assert logbook["account"] == {"arrived": 0, "in_data_set": 0, "not_laid_out": 0, "set_aside": 0}
     for page in ("stations", "interviews", "interviews?findings=not_laid_out", "checks", "devices", "jobs"):
         person.answer("GET", f"/api/studies/{study}/{page}")
-    for page in ("plan", "plan/variables", "plan/changes", "outside", "tables", "releases"):
+    for page in ("plan", "plan/variables", "plan/changes", "outside", "releases"):
         person.answer("GET", f"/api/questionnaires/{draft}/{page}")
+    (begun,) = person.answer("GET", f"/api/studies/{study}/data-sets")["sets"]
+    for page in ("tables", "variables", "made", "rows?table=interviews"):
+        person.answer("GET", f"/api/data-sets/{begun['id']}/{page}")
 
 
 def test_rounds_are_kept_by_their_first_day_and_phones_are_told_todays(app: Any, desk: Callable[[str], Desk]) -> None:

@@ -108,9 +108,9 @@ def test_every_figure_is_of_their_own_teams(desk: Callable[[str], Desk], app: An
     assert desk("data_manager").answer("GET", f"{at}/logbook")["account"]["in_data_set"] == 2
     reading = sela.answer("GET", f"/api/interviews/{numbers(app, study, 'Nora North')['interview_id']}")
     assert (reading["previous"], reading["next"]) == (None, None)
-    figure = json.dumps({"questionnaire_id": study.questionnaire_id, "request": {"variable": "consent"}, "row": "yes", "column": "*"})  # fmt: skip
+    figure = json.dumps({"data_set_id": study.own_set, "request": {"variable": "consent"}, "row": "yes", "column": "*"})  # fmt: skip
     assert sela.problem("GET", f"{at}/interviews?figure={figure}")[:2] == (403, "not_allowed")
-    table = f"/api/questionnaires/{study.questionnaire_id}/table"
+    table = f"/api/data-sets/{study.own_set}/table"
     assert sela.problem("POST", table, {"variable": "consent"})[:2] == (403, "not_allowed")
 
 

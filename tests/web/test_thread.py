@@ -162,10 +162,10 @@ def test_whoever_lacks_the_right_sees_no_sensitive_answer_anywhere(worked: Any, 
     ledger = json.dumps(analyst.answer("GET", "/api/studies/1/interviews?limit=500"), ensure_ascii=False)
     assert not [name for name in names if f"{name} " in ledger]
     assert "name" not in [v["variable"] for v in analyst.answer("GET", "/api/questionnaires/1/plan/variables")]
-    table = "/api/questionnaires/1/table"
+    table = "/api/data-sets/1/table"
     assert analyst.problem("POST", table, {"variable": "name"})[1] == "unknown_variable"
     assert analyst.problem("POST", table, {"variable": "role", "where": 'name is "Bo"'})[1] == "unknown_name"
-    assert analyst.problem("POST", "/api/questionnaires/1/extracts", {"options": {"masked": False}})[:2] == (
+    assert analyst.problem("POST", "/api/data-sets/1/extracts", {"options": {"masked": False}})[:2] == (
         403,
         "not_allowed",
     )
@@ -221,7 +221,7 @@ def test_a_table_from_outside_is_joined_and_can_be_analysed(manager: Desk) -> No
     assert report["matched"] + report["unmatched_count"] <= report["rows"] == 40
     assert (prices["join"]["into"], prices["report"]["variables"]) == ("trade", ["usual_prix_habituel"])
     assert report["variables"] == ["licence_licensed_since", "licence_fee_class"]
-    table = manager.answer("POST", "/api/questionnaires/1/table", {"variable": "licence_fee_class"})
+    table = manager.answer("POST", "/api/data-sets/1/table", {"variable": "licence_fee_class"})
     assert sum(row[0]["count"] for row in table["cells"]) == report["matched"]
     assert manager.problem("DELETE", f"/api/questionnaires/1/outside/{roll['outside_id']}")[1] == "still_joined"
 
@@ -236,12 +236,12 @@ def test_a_file_that_is_no_table_leaves_nothing_behind(manager: Desk) -> None:
 
 def test_every_figure_leads_to_the_interviews_that_it_counts(manager: Desk) -> None:
     request = {"show": "share", "variable": "trades", "across": "island"}
-    table = manager.answer("POST", "/api/questionnaires/1/table", request)
+    table = manager.answer("POST", "/api/data-sets/1/table", request)
     for r, row in enumerate(table["rows"]):
         for c, column in enumerate(table["columns"]):
             figure = {"request": request, "row": row["value"], "column": column["value"]}
-            behind = manager.answer("POST", "/api/questionnaires/1/table/behind", figure)
-            address = urlencode({"figure": json.dumps({"questionnaire_id": 1, **figure}), "limit": 1})
+            behind = manager.answer("POST", "/api/data-sets/1/table/behind", figure)
+            address = urlencode({"figure": json.dumps({"data_set_id": 1, **figure}), "limit": 1})
             ledger = manager.answer("GET", f"/api/studies/1/interviews?{address}")
             assert behind["interviews"] == ledger["total"] == table["cells"][r][c]["count"]
 
@@ -258,11 +258,11 @@ def test_an_address_that_names_no_figure_is_refused(manager: Desk) -> None:
 
 def test_setting_an_interview_aside_takes_it_out_of_the_figures(manager: Desk) -> None:
     request = {"variable": "consent"}
-    before = manager.answer("POST", "/api/questionnaires/1/table", request)["interviews"]
+    before = manager.answer("POST", "/api/data-sets/1/table", request)["interviews"]
     manager.answer("POST", "/api/interviews/9/state", {"state": "set aside"})
-    assert manager.answer("POST", "/api/questionnaires/1/table", request)["interviews"] == before - 1
+    assert manager.answer("POST", "/api/data-sets/1/table", request)["interviews"] == before - 1
     manager.answer("POST", "/api/interviews/9/state", {"state": "arrived"})
-    assert manager.answer("POST", "/api/questionnaires/1/table", request)["interviews"] == before
+    assert manager.answer("POST", "/api/data-sets/1/table", request)["interviews"] == before
 
 
 def ended(person: Desk, job: int) -> JSON:
@@ -278,7 +278,7 @@ def ended(person: Desk, job: int) -> JSON:
 
 @pytest.mark.parametrize("form", ["xlsx", "csv", "sav"])
 def test_an_extract_is_made_as_a_job_and_fetched(manager: Desk, form: str) -> None:
-    job = manager.answer("POST", "/api/questionnaires/1/extracts", {"options": {"format": form}})
+    job = manager.answer("POST", "/api/data-sets/1/extracts", {"options": {"format": form}})
     done = ended(manager, job["id"])
     assert (done["state"], done["progress"]) == ("done", 1.0)
     content = manager.call("GET", f"/api/jobs/{job['id']}/file").data
@@ -312,8 +312,8 @@ def test_checks_tell_who_works_in_a_hurry(manager: Desk) -> None:
 
 def test_saved_tables_are_listed_and_removed(manager: Desk) -> None:
     made_table = manager.answer(
-        "POST", "/api/questionnaires/1/tables", {"title": "Consent", "request": {"variable": "consent"}}
+        "POST", "/api/data-sets/1/tables", {"title": "Consent", "request": {"variable": "consent"}}
     )
-    assert "Consent" in [t["title"] for t in manager.answer("GET", "/api/questionnaires/1/tables")]
-    manager.answer("DELETE", f"/api/questionnaires/1/tables/{made_table['id']}")
-    assert "Consent" not in [t["title"] for t in manager.answer("GET", "/api/questionnaires/1/tables")]
+    assert "Consent" in [t["title"] for t in manager.answer("GET", "/api/data-sets/1/tables")]
+    manager.answer("DELETE", f"/api/data-sets/1/tables/{made_table['id']}")
+    assert "Consent" not in [t["title"] for t in manager.answer("GET", "/api/data-sets/1/tables")]

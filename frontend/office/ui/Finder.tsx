@@ -59,13 +59,20 @@ function useEverything(study: Schemas['StudyOut'] | null): Found[] {
       staleTime: 10_000,
     })),
   });
-  const tables = useQueries({
-    queries: questionnaires.map(({ id }) => ({
-      queryKey: ['tables', id],
+  const sets =
+    useQuery({
+      queryKey: ['study', study?.id, 'data sets'],
       queryFn: () =>
-        ask(api.GET('/api/questionnaires/{questionnaire_id}/tables', { params: { path: { questionnaire_id: id } } })),
-      enabled: may('analyse.read'),
-    })),
+        ask(api.GET('/api/studies/{study_id}/data-sets', { params: { path: { study_id: study?.id ?? 0 } } })),
+      enabled: study !== null && may('analyse.read'),
+    }).data?.sets ?? [];
+  const tables = useQueries({
+    queries: sets
+      .filter((set) => set.tables.length > 0)
+      .map(({ id }) => ({
+        queryKey: ['tables', id],
+        queryFn: () => ask(api.GET('/api/data-sets/{data_set_id}/tables', { params: { path: { data_set_id: id } } })),
+      })),
   });
   const found: Found[] = offeredActs().map(({ key, label, run }) => ({
     key: `act ${key}`,
@@ -97,14 +104,25 @@ function useEverything(study: Schemas['StudyOut'] | null): Found[] {
         to: `${at}/questionnaire?questionnaire=${String(id)}&part=${encodeURIComponent(part.id)}`,
       });
     }
-    for (const table of tables[i]?.data ?? [])
-      found.push({
-        key: `t${String(table.id)}`,
-        label: table.title,
-        what: where(t('frame.table')),
-        to: `${at}/analyse?questionnaire=${String(id)}&table=${String(table.id)}`,
-      });
   });
+  sets
+    .filter((set) => set.tables.length > 0)
+    .forEach((set, i) => {
+      for (const table of tables[i]?.data ?? [])
+        found.push({
+          key: `t${String(table.id)}`,
+          label: table.title,
+          what: sets.length > 1 ? `${t('frame.table')} · ${set.title}` : t('frame.table'),
+          to: `${at}/analyse?data=${String(set.id)}&table=${String(table.id)}`,
+        });
+    });
+  for (const set of sets)
+    found.push({
+      key: `d${String(set.id)}`,
+      label: set.title,
+      what: t('frame.dataSet'),
+      to: `${at}/combine?set=${String(set.id)}`,
+    });
   return found;
 }
 

@@ -53,6 +53,7 @@ from skavo.store.models import (
     now,
 )
 from skavo.store.people import join
+from skavo.store.recipes import own_set
 from skavo.store.secrets import hash_of, new_code, plain_code
 from skavo.web.passphrases import hash_passphrase
 
@@ -266,7 +267,10 @@ def add_desk_work(store: Store, study_id: int) -> None:
         for title, request in _TABLES:
             session.add(
                 SavedTable(
-                    questionnaire_id=questionnaire.id, title=title, request=TABLE.write(request), created_by="Anna Rolt"
+                    data_set_id=own_set(session, questionnaire.id).id,
+                    title=title,
+                    request=TABLE.write(request),
+                    created_by="Anna Rolt",
                 )
             )
     earnings = next(part.id for part in demo_script().parts if part.variable == "earnings")

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import csv
 import io
-import zipfile
 from collections.abc import Iterable, Sequence
 from datetime import date, datetime, time
 from typing import Any
@@ -12,20 +11,18 @@ from typing import Any
 from skavo.core.dataset.flatten import DataSet, Table
 from skavo.formats.extract import ExtractOptions, fields_of, headings, shown_cell
 from skavo.formats.limits import notes_of
+from skavo.formats.packing import pack
 
 # What a spreadsheet begins a formula with; the wide forms are taken for the narrow ones by some, a line break is passed over.
 _FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r", "\n", "＝", "＋", "－", "＠")
 
 
-def write_csv_zip(data: DataSet, options: ExtractOptions) -> bytes:
-    """All tables of `data` as a zip of .csv files."""
-    packed = io.BytesIO()
-    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as out:
-        for name, text in csv_tables(data, options).items():
-            out.writestr(name, text)
-        if notes := notes_of(data, options):
-            out.writestr("notes.txt", "\n".join(notes))
-    return packed.getvalue()
+def write_csv_zip(data: DataSet, options: ExtractOptions, about: Sequence[str] = ()) -> bytes:
+    """All tables of `data` as a zip of .csv files; `about` is said of them in the notes."""
+    files = csv_tables(data, options)
+    if notes := [*about, *notes_of(data, options)]:
+        files["notes.txt"] = "\n".join(notes)
+    return pack(files)
 
 
 def csv_tables(data: DataSet, options: ExtractOptions) -> dict[str, str]:

@@ -9,9 +9,8 @@ first days of the format's calendar, which no survey reaches.
 from __future__ import annotations
 
 import tempfile
-import zipfile
+from collections.abc import Sequence
 from datetime import date, datetime, time
-from io import BytesIO
 from math import isfinite
 from pathlib import Path
 from textwrap import wrap
@@ -24,7 +23,10 @@ from skavo.core.dataset.flatten import DataSet
 from skavo.core.dataset.layout import MISSING_WORDS
 from skavo.formats.extract import ExtractOptions, Field, fields_of
 from skavo.formats.limits import LIMITS, check_size, cut, notes_of
+from skavo.formats.packing import pack
 
+# Where the header says when the file was written, and what it says: a date of nine letters, a time of eight.
+_MOMENT_AT, _MOMENT = 92, b"01 Jan 8000:00:00"
 _KINDS = ("not_asked", "dont_know", "refused")
 _TEXT_MARKS = {"not_asked": "#na", "dont_know": "#dk", "refused": "#ref"}
 _FIRST_DAY = date(1582, 10, 14)
@@ -35,17 +37,22 @@ _LABEL_BYTES, _VALUE_LABEL_BYTES = 255, 120
 _NOTE_CHARACTERS = 70
 
 
-def write_sav_zip(data: DataSet, options: ExtractOptions) -> bytes:
-    """All tables of `data` as a zip of .sav files."""
+def write_sav_zip(data: DataSet, options: ExtractOptions, about: Sequence[str] = ()) -> bytes:
+    """All tables of `data` as a zip of .sav files; `about` is said of them in the notes of each."""
     check_size(data, options)
-    notes = notes_of(data, options)
-    packed = BytesIO()
-    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as out, tempfile.TemporaryDirectory() as folder:
+    notes = [*about, *notes_of(data, options)]
+    files = {}
+    with tempfile.TemporaryDirectory() as folder:
         for name, table in data.items():
             path = Path(folder) / f"{name}.sav"
             _write_table(path, fields_of(table, options), notes)
-            out.write(path, f"{name}.sav")
-    return packed.getvalue()
+            files[f"{name}.sav"] = _without_moment(path.read_bytes())
+    return pack(files)
+
+
+def _without_moment(content: bytes) -> bytes:
+    """The file with a fixed moment of writing in its header, so that the same tables give the same bytes."""
+    return content[:_MOMENT_AT] + _MOMENT + content[_MOMENT_AT + len(_MOMENT) :]
 
 
 def _write_table(path: Path, fields: list[Field], notes: list[str]) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from datetime import date, datetime, time
 from math import isfinite
 from typing import Any
@@ -13,6 +13,7 @@ import xlsxwriter
 from skavo.core.dataset.flatten import DataSet
 from skavo.formats.extract import ExtractOptions, fields_of, headings, shown_cell
 from skavo.formats.limits import LIMITS, check_size, cut, notes_of
+from skavo.formats.packing import MOMENT
 
 _CODEBOOK, _NOTES = "Codebook", "Notes"
 # Names of sheets that are ours, and one that spreadsheets keep for themselves.
@@ -20,14 +21,15 @@ _OURS = (_CODEBOOK, _NOTES, "History")
 _LONGEST_NAME = 31
 
 
-def write_xlsx(data: DataSet, options: ExtractOptions) -> bytes:
-    """All tables of `data` in one workbook, a sheet `Codebook` with every variable and its codes, and where a cell could not
-    be held as it is, a sheet `Notes`. Raise DataError where a table is too large for a sheet."""
+def write_xlsx(data: DataSet, options: ExtractOptions, about: Sequence[str] = ()) -> bytes:
+    """All tables of `data` in one workbook, a sheet `Codebook` with every variable and its codes, and a sheet `Notes` with what is said
+    `about` them and where a cell could not be held as it is. Raise DataError where a table is too large for a sheet."""
     check_size(data, options)
     packed = io.BytesIO()
     book = xlsxwriter.Workbook(
         packed, {"constant_memory": False, "strings_to_formulas": False, "strings_to_urls": False}
     )
+    book.set_properties({"created": datetime(*MOMENT)})
     bold = book.add_format({"bold": True, "bottom": 1})
     formats = {
         date: book.add_format({"num_format": "yyyy-mm-dd"}),
@@ -50,7 +52,7 @@ def write_xlsx(data: DataSet, options: ExtractOptions) -> bytes:
             codes = list(field.codes.items()) or [("", "")]
             codebook += [(name, field.name, field.label, field.measure, code, label) for code, label in codes]
     _write_codebook(book, bold, codebook)
-    if notes := notes_of(data, options):
+    if notes := [*about, *notes_of(data, options)]:
         sheet = book.add_worksheet(_NOTES)
         for r, note in enumerate(notes):
             sheet.write_string(r, 0, note)

@@ -17,8 +17,9 @@ from skavo.services.refusals import Refused
 from skavo.store.access import What, record
 from skavo.store.database import Store
 from skavo.store.datasets import DataSets, Prepared, masked
-from skavo.store.models import Device, Event, Interview
+from skavo.store.models import Device, Event, Interview, NamedDataSet
 from skavo.store.people import of_teams
+from skavo.store.recipes import NamedData, masked_set, named_data
 from skavo.store.sensitive import MASK, Hidden, hidden_of
 
 Conditions = tuple[ColumnElement[bool], ...]
@@ -68,6 +69,11 @@ class Desk:
         """The data set of a questionnaire as whoever asks may see it."""
         prepared = self.sets.of(session, questionnaire_id)
         return prepared if self.sees_sensitive else masked(prepared)
+
+    def named_data(self, session: Session, named: NamedDataSet) -> NamedData:
+        """A data set as whoever asks may see it."""
+        found = named_data(self.sets, session, named)
+        return found if self.sees_sensitive else masked_set(found)
 
     def hides(self, session: Session, questionnaire_id: int | None) -> Hidden:
         """What is hidden from whoever asks: nothing from those who may see all of it."""

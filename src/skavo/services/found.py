@@ -11,6 +11,7 @@ from skavo.services.refusals import not_found
 from skavo.store.models import (
     Interview,
     Job,
+    NamedDataSet,
     Questionnaire,
     Revision,
     Sample,
@@ -37,6 +38,11 @@ def the_study(session: Session, study_id: int) -> Study:
 
 def the_questionnaire(session: Session, questionnaire_id: int) -> Questionnaire:
     return _the(session.get(Questionnaire, questionnaire_id), "questionnaire")
+
+
+def the_data_set(session: Session, data_set_id: int) -> NamedDataSet:
+    found = session.get(NamedDataSet, data_set_id)
+    return _the(found if found is not None and found.removed_at is None else None, "data set")
 
 
 def the_unit(session: Session, unit_id: int) -> Unit:

@@ -25,6 +25,7 @@ from skavo.store.models import (
     Interview,
     Job,
     Membership,
+    NamedDataSet,
     OutsideTable,
     Questionnaire,
     SavedTable,
@@ -127,7 +128,10 @@ def _stations(desk: Desk, session: Session, study: Study) -> dict[str, StationOu
         "checks": interviews,
         "clean": sum(_steps(session, i) for i in of_study),
         "combine": _number(session, select(func.count()).where(OutsideTable.questionnaire_id.in_(of_study))),
-        "analyse": _number(session, select(func.count()).where(SavedTable.questionnaire_id.in_(of_study))),
+        "analyse": _number(
+            session,
+            select(func.count()).select_from(SavedTable).join(NamedDataSet).where(NamedDataSet.study_id == study.id),
+        ),
         "hand-over": _number(
             session, select(func.count()).where(Job.study_id == study.id, Job.kind == "extract", Job.state == "done")
         ),

@@ -20,6 +20,7 @@ from skavo.services.refusals import not_found
 from skavo.services.tables import Figure, SavedOut, keep_table
 from skavo.store.files import read_file
 from skavo.store.models import Job
+from skavo.store.recipes import own_set
 
 MOST_REHEARSALS = 20
 MOST_NUMBERS = 24
@@ -80,7 +81,9 @@ def made_up_table(desk: Desk, questionnaire_id: int, rehearsal_id: int, request:
 def prepare_table(desk: Desk, questionnaire_id: int, rehearsal_id: int, title: str, request: TableRequest) -> SavedOut:
     """Save a sentence that gives a table of what was made up, for what will be collected."""
     made_up_table(desk, questionnaire_id, rehearsal_id, request)
-    return keep_table(desk, questionnaire_id, title, request)
+    with desk.store.reading() as session:
+        begun = own_set(session, questionnaire_id).id
+    return keep_table(desk, begun, title, request)
 
 
 def behind_made_up(desk: Desk, questionnaire_id: int, rehearsal_id: int, figure: Figure) -> MadeUpBehind:

@@ -28,7 +28,18 @@ from skavo.services.found import the_questionnaire, the_study
 from skavo.services.jobs import order_job
 from skavo.services.refusals import Refused, not_found
 from skavo.store.knowing import known_to
-from skavo.store.models import Device, Interview, OutsideTable, PlanStep, Questionnaire, Release, SavedTable, now
+from skavo.store.models import (
+    Device,
+    Interview,
+    NamedDataSet,
+    OutsideTable,
+    PlanStep,
+    Questionnaire,
+    Release,
+    SavedTable,
+    now,
+)
+from skavo.store.recipes import follow_renaming
 
 
 class Withdrawn(BaseModel):
@@ -235,10 +246,13 @@ def _follow(session: Session, questionnaire_id: int, renamed: Renaming) -> int:
         body = write_step(renamed.step(read_step(kept.body)))
         followed += body != kept.body
         kept.body = body
-    for table in session.scalars(select(SavedTable).where(SavedTable.questionnaire_id == questionnaire_id)):
+    for table in session.scalars(
+        select(SavedTable).join(NamedDataSet).where(NamedDataSet.begins_id == questionnaire_id)
+    ):
         request = write_request(renamed.request(read_request(table.request)))
         followed += request != table.request
         table.request = request
+    followed += follow_renaming(session, questionnaire_id, renamed.names)
     for outside in session.scalars(select(OutsideTable).where(OutsideTable.questionnaire_id == questionnaire_id)):
         if outside.joined is not None:
             join = renamed_join(read_join(outside.joined), renamed.names)

@@ -19,11 +19,13 @@ from skavo.core.estimation.tables import (
     read_request,
     write_request,
 )
+from skavo.core.recipes.recipe import Recipe
+from skavo.services.cleaning import VariableOut, variables_of
 from skavo.services.desk import Desk
-from skavo.services.found import the_questionnaire
+from skavo.services.found import the_data_set
 from skavo.services.refusals import Refused, not_found
-from skavo.store.datasets import Prepared
-from skavo.store.models import Release, SavedTable
+from skavo.store.models import Questionnaire, Release, SavedTable
+from skavo.store.recipes import NamedData
 
 
 class Figure(BaseModel):
@@ -37,11 +39,15 @@ class Figure(BaseModel):
 
 
 class NamedFigure(Figure):
-    questionnaire_id: int
+    data_set_id: int
 
 
 class Behind(BaseModel):
-    """The way back from a figure: the interviews, what was cleaned, the wording in each release."""
+    """The way back from a figure: the interviews, what was cleaned, the wording in each release of each source; the data set
+    that it is made of, with its revision."""
+
+    data_set: str
+    revision: int
 
     interviews: int
     cleaned: int
@@ -56,51 +62,91 @@ class SavedOut(BaseModel):
     created_by: str
 
 
-def _data(desk: Desk, questionnaire_id: int) -> Prepared:
+class ComputedTable(ResultTable):
+    """A table, and the data set at the revision that it is made of."""
+
+    data_set: str
+    revision: int
+
+
+def _data(desk: Desk, data_set_id: int) -> NamedData:
     with desk.store.reading() as session:
-        return desk.data(session, questionnaire_id)
+        return desk.named_data(session, the_data_set(session, data_set_id))
 
 
-def compute_table(desk: Desk, questionnaire_id: int, request: TableRequest) -> ResultTable:
-    return make_table(_data(desk, questionnaire_id).data, request)
+def compute_table(desk: Desk, data_set_id: int, request: TableRequest) -> ComputedTable:
+    named = _data(desk, data_set_id)
+    made = make_table(named.data, request)
+    return ComputedTable(**dict(made), data_set=named.title, revision=named.revision)
+
+
+def list_set_variables(desk: Desk, data_set_id: int) -> list[VariableOut]:
+    """Every variable of a data set, in the order of its tables."""
+    return variables_of(_data(desk, data_set_id).data)
 
 
 def numbers_behind(desk: Desk, session: Session, study_id: int, text: str) -> list[int]:
-    """The numbers of the interviews behind a figure, given as JSON {questionnaire_id, request, row, column}."""
+    """The numbers of the interviews behind a figure, given as JSON {data_set_id, request, row, column}."""
     try:
         asked = NamedFigure.model_validate_json(text)
     except ValidationError:
         raise Refused(
             "wrong_figure", "This address names no figure. Go back to the table and choose it again."
         ) from None
-    questionnaire = the_questionnaire(session, asked.questionnaire_id)
-    if questionnaire.study_id != study_id:
+    named = the_data_set(session, asked.data_set_id)
+    if named.study_id != study_id:
         raise not_found("figure")
-    data = desk.data(session, questionnaire.id).data
+    data = desk.named_data(session, named).data
     return [int(key) for key in interviews_behind(data, asked.request, asked.row, asked.column)]
 
 
-def show_behind(desk: Desk, questionnaire_id: int, figure: Figure) -> Behind:
+def show_behind(desk: Desk, data_set_id: int, figure: Figure) -> Behind:
     """What a figure was made of."""
-    prepared, request = _data(desk, questionnaire_id), figure.request
-    keys = interviews_behind(prepared.data, request, figure.row, figure.column)
-    named = [name for name in (request.variable, request.by, request.across) if name]
-    of_figure = pl.col("variable").is_in(named) & pl.col("interview").is_in(keys)
-    cleaned = prepared.cleaned.changes.filter(of_figure).height
+    named, request = _data(desk, data_set_id), figure.request
+    keys = interviews_behind(named.data, request, figure.row, figure.column)
+    cleaned, wordings = 0, []
+    titled = len(named.recipe.questionnaires) > 1
     with desk.store.reading() as session:
-        releases = select(Release).where(Release.questionnaire_id == questionnaire_id).order_by(Release.number)
-        wordings = [
-            {"release": release.number, "wording": label_in(part["wording"], request.language)}
-            for release in session.scalars(releases)
-            for part in release.script["parts"]
-            if part["variable"] == request.variable
-        ]
-    return Behind(interviews=len(keys), cleaned=cleaned, wordings=wordings)
+        for questionnaire, prepared in named.prepared.items():
+            theirs = _names_in(
+                named.recipe, questionnaire, [v for v in (request.variable, request.by, request.across) if v]
+            )
+            of_figure = pl.col("variable").is_in(theirs) & pl.col("interview").is_in(keys)
+            cleaned += prepared.cleaned.changes.filter(of_figure).height
+            asked = _names_in(named.recipe, questionnaire, [request.variable])
+            title = session.get_one(Questionnaire, questionnaire).title if titled else ""
+            wordings += _wordings(session, questionnaire, title, asked, request.language)
+    return Behind(
+        interviews=len(keys), cleaned=cleaned, wordings=wordings, data_set=named.title, revision=named.revision
+    )
 
 
-def list_tables(desk: Desk, questionnaire_id: int) -> list[SavedOut]:
-    """The saved tables of a questionnaire, by title."""
-    query = select(SavedTable).where(SavedTable.questionnaire_id == questionnaire_id).order_by(SavedTable.title)
+def _names_in(recipe: Recipe, questionnaire: int, names: list[str]) -> list[str]:
+    """What variables of the data set are called in a questionnaire that it is made from."""
+    found = {
+        name for name in names if not any(name in s.names for s in recipe.sources if s.questionnaire == questionnaire)
+    }
+    for source in recipe.sources:
+        if source.questionnaire == questionnaire:
+            found |= {theirs for theirs, called in source.names.items() if called in names}
+    return sorted(found)
+
+
+def _wordings(
+    session: Session, questionnaire: int, title: str, asked: list[str], language: str
+) -> list[dict[str, Any]]:
+    releases = select(Release).where(Release.questionnaire_id == questionnaire).order_by(Release.number)
+    return [
+        {"release": release.number, "questionnaire": title, "wording": label_in(part["wording"], language)}
+        for release in session.scalars(releases)
+        for part in release.script["parts"]
+        if part["variable"] in asked
+    ]
+
+
+def list_tables(desk: Desk, data_set_id: int) -> list[SavedOut]:
+    """The saved tables of a data set, by title."""
+    query = select(SavedTable).where(SavedTable.data_set_id == data_set_id).order_by(SavedTable.title)
     with desk.store.reading() as session:
         return [_saved_out(table) for table in session.scalars(query)]
 
@@ -112,19 +158,17 @@ def _saved_out(table: SavedTable) -> SavedOut:
     )  # fmt: skip
 
 
-def save_table(desk: Desk, questionnaire_id: int, title: str, request: TableRequest) -> SavedOut:
+def save_table(desk: Desk, data_set_id: int, title: str, request: TableRequest) -> SavedOut:
     """Save a table's sentence, once it has been seen to give a table."""
-    compute_table(desk, questionnaire_id, request)
-    return keep_table(desk, questionnaire_id, title, request)
+    compute_table(desk, data_set_id, request)
+    return keep_table(desk, data_set_id, title, request)
 
 
-def keep_table(desk: Desk, questionnaire_id: int, title: str, request: TableRequest) -> SavedOut:
+def keep_table(desk: Desk, data_set_id: int, title: str, request: TableRequest) -> SavedOut:
     """Save a sentence that is known to give a table."""
     with desk.store.session() as session:
-        study_id = the_questionnaire(session, questionnaire_id).study_id
-        made = SavedTable(
-            questionnaire_id=questionnaire_id, title=title, request=write_request(request), **desk.signed()
-        )
+        study_id = the_data_set(session, data_set_id).study_id
+        made = SavedTable(data_set_id=data_set_id, title=title, request=write_request(request), **desk.signed())
         session.add_all([made, desk.event(study_id, "table saved", title=title)])
         session.flush()
         return _saved_out(made)

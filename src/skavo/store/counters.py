@@ -12,7 +12,7 @@ from typing import Any
 from sqlalchemy import event, insert, inspect, select, update
 from sqlalchemy.orm import Session
 
-from skavo.store.models import Counter, Interview, MatchDecision, OutsideTable, PlanStep, Release
+from skavo.store.models import Counter, Interview, MatchDecision, OutsideTable, PlanStep, Questionnaire, Release, Study
 
 # What of each kind of row a data set is made from.
 _WATCHED: dict[type, frozenset[str]] = {
@@ -27,6 +27,11 @@ _WATCHED: dict[type, frozenset[str]] = {
 def data_counter(questionnaire_id: int) -> str:
     """The name of the counter of all that a questionnaire's data set is made from."""
     return f"data/{questionnaire_id}"
+
+
+def names_counter(study_id: int) -> str:
+    """The name of the counter of what recipes take from a study itself: its clock, and what its questionnaires are called."""
+    return f"names/{study_id}"
 
 
 def laid_counter(questionnaire_id: int | None) -> str:
@@ -52,8 +57,19 @@ def raise_counter(session: Session, name: str) -> int:
 @event.listens_for(Session, "before_flush")
 def _raise_what_changed(session: Session, *_: Any) -> None:
     touched = {name for row in [*session.new, *session.dirty, *session.deleted] for name in _counters_of(session, row)}
+    touched |= {names_counter(row.id) for row in session.dirty if isinstance(row, Study) and _changed(row, "time_zone")}
+    touched |= {
+        names_counter(row.study_id)
+        for row in session.dirty
+        if isinstance(row, Questionnaire) and _changed(row, "title")
+    }
     for name in sorted(touched):
         raise_counter(session, name)
+
+
+def _changed(row: Any, *names: str) -> bool:
+    state = inspect(row)
+    return any(state.attrs[name].history.has_changes() for name in names)
 
 
 def _counters_of(session: Session, row: Any) -> Iterator[str]:
@@ -62,7 +78,7 @@ def _counters_of(session: Session, row: Any) -> Iterator[str]:
         return
     state = inspect(row)
     is_old = row not in session.new and row not in session.deleted
-    if is_old and not any(state.attrs[name].history.has_changes() for name in watched):
+    if is_old and not _changed(row, *watched):
         return
     history = state.attrs["questionnaire_id"].history
     yield from (data_counter(i) for i in {*history.sum()} if i is not None)

@@ -35,6 +35,7 @@ from skavo.web import (
     checks,
     cleaning,
     combining,
+    data_sets,
     device,
     device_carried,
     device_files,
@@ -84,7 +85,7 @@ CONTENT_SECURITY_POLICY = "; ".join(
     ]
 )  # fmt: skip
 RESOURCES = (
-    sessions, way_in, administration, studies, people, record, logbook, questionnaires, writing, lists, languages, modules, media, maps, registers, samples, visits, field, links, answering, paper, device, device_carried, device_pairing, device_units, device_visits, device_work, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, analysis, extracts,
+    sessions, way_in, administration, studies, people, record, logbook, questionnaires, writing, lists, languages, modules, media, maps, registers, samples, visits, field, links, answering, paper, device, device_carried, device_pairing, device_units, device_visits, device_work, device_files, ledger, interviews, revisions, files, bundles, checks, cleaning, combining, data_sets, analysis, extracts,
     jobs, rehearsals, rules,
 )  # fmt: skip
 MOST_BYTES = 110 * 1024 * 1024

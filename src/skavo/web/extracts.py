@@ -6,9 +6,9 @@ from skavo.formats.extract import ExtractOptions
 from skavo.services.extracts import order_extract
 from skavo.services.jobs import JobOut
 from skavo.web.routing import Resource, desk
-from skavo.web.shapes import Body, QuestionnairePath
+from skavo.web.shapes import Body, DataSetPath
 
-api = Resource("extracts", "/questionnaires/<int:questionnaire_id>")
+api = Resource("extracts", "/data-sets/<int:data_set_id>")
 
 
 class ExtractIn(Body):
@@ -17,5 +17,5 @@ class ExtractIn(Body):
 
 
 @api.route_for("post", "/extracts", needs="extract.make", returns=JobOut, status=202)
-def order(path: QuestionnairePath, body: ExtractIn) -> JobOut:
-    return order_extract(desk(), path.questionnaire_id, body.options, cleaned=body.cleaned)
+def order(path: DataSetPath, body: ExtractIn) -> JobOut:
+    return order_extract(desk(), path.data_set_id, body.options, cleaned=body.cleaned)

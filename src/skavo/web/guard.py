@@ -28,6 +28,7 @@ from skavo.store.models import (
     MapSheet,
     MatchDecision,
     Membership,
+    NamedDataSet,
     OutsideTable,
     PaperForm,
     PlanStep,
@@ -56,6 +57,7 @@ _LARGEST = 2**63 - 1
 _STUDY_OF: dict[str, Select[Any]] = {
     "study_id": select(Study.id),
     "questionnaire_id": select(Questionnaire.study_id),
+    "data_set_id": select(NamedDataSet.study_id).where(NamedDataSet.removed_at.is_(None)),
     "interview_id": select(Interview.study_id),
     "device_id": select(Device.study_id),
     "job_id": select(Job.study_id),
@@ -79,21 +81,21 @@ _STUDY_OF: dict[str, Select[Any]] = {
     "addressee_id": select(Link.study_id).join(Addressee, Addressee.link_id == Link.id),
 }
 _NAMED: dict[str, Any] = {
-    "study_id": Study.id, "questionnaire_id": Questionnaire.id, "interview_id": Interview.id, "device_id": Device.id,
+    "study_id": Study.id, "questionnaire_id": Questionnaire.id, "data_set_id": NamedDataSet.id, "interview_id": Interview.id, "device_id": Device.id,
     "job_id": Job.id, "member_id": Membership.id, "team_id": Team.id,
     "module_id": KeptModule.id, "shelf_file_id": ShelfFile.id, "profile_id": KeptProfile.id, "link_id": Link.id,
     "addressee_id": Addressee.id, "batch_id": Batch.id, "form_id": PaperForm.id,
     "sheet_id": MapSheet.id, "kind_id": UnitKind.id, "unit_id": Unit.id, "change_id": UnitChange.id, "layer_id": SavedLayer.id,
     "sample_id": Sample.id, "list_id": VisitList.id, "visit_id": Visit.id, "attempt_id": VisitAttempt.id,
 }  # fmt: skip
-# What lies in a questionnaire, and is named after it in an address.
-_IN_QUESTIONNAIRE: dict[str, Any] = {
-    "step_id": PlanStep,
-    "outside_id": OutsideTable,
-    "table_id": SavedTable,
-    "decision_id": MatchDecision,
+# What lies in something else, and is named after it in an address: the rows of both, by the column that says so.
+_INSIDE: dict[str, tuple[Any, str]] = {
+    "step_id": (PlanStep, "questionnaire_id"),
+    "outside_id": (OutsideTable, "questionnaire_id"),
+    "decision_id": (MatchDecision, "questionnaire_id"),
+    "table_id": (SavedTable, "data_set_id"),
 }
-SCOPED = frozenset({*_STUDY_OF, *_IN_QUESTIONNAIRE})
+SCOPED = frozenset({*_STUDY_OF, *_INSIDE})
 
 
 @dataclass(frozen=True)
@@ -191,11 +193,9 @@ def _study_asked(session: Session) -> int:
         for name, value in named.items()
         if name in _STUDY_OF
     }
-    for name, model in _IN_QUESTIONNAIRE.items():
+    for name, (model, around) in _INSIDE.items():
         if name in named:
-            inside = select(model.id).where(
-                model.id == named[name], model.questionnaire_id == named["questionnaire_id"]
-            )
+            inside = select(model.id).where(model.id == named[name], getattr(model, around) == named[around])
             if session.scalar(inside) is None:
                 raise not_found(name.removesuffix("_id"))
     study = studies.pop() if len(studies) == 1 else None

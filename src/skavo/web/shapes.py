@@ -13,6 +13,10 @@ class QuestionnairePath(BaseModel):
     questionnaire_id: int
 
 
+class DataSetPath(BaseModel):
+    data_set_id: int
+
+
 class InterviewPath(BaseModel):
     interview_id: int
 

@@ -16,7 +16,7 @@ from skavo.core.documents import FormatError
 from skavo.core.errors import DataError
 from skavo.core.recipes.make import Made, make
 from skavo.core.recipes.propose import propose
-from skavo.core.recipes.recipe import LeftOut, Long, Recipe, Source, Wide, read_recipe, recipe_of, write_recipe
+from skavo.core.recipes.recipe import LeavesOut, Long, Recipe, Source, Wide, read_recipe, recipe_of, write_recipe
 from tests.core.made_tables import DONT_KNOW, cells, column, table
 
 
@@ -79,18 +79,18 @@ class TestNarrowing:
 
 class TestLeftOut:
     def test_only_a_definite_yes_stays_out(self) -> None:
-        found = made(ROUND, left_out=[LeftOut(rule="hours < 5", reason="too short")])
+        found = made(ROUND, left_out=[LeavesOut(rule="hours < 5", reason="too short")])
         assert found.left_out == [1]
         assert found.data[INTERVIEWS].frame[KEY].to_list() == ["0001", "0002", "0004"]
 
     def test_a_line_that_cannot_be_read_is_named(self) -> None:
         with pytest.raises(DataError) as refused:
-            made(ROUND, left_out=[LeftOut(rule="hours > 1"), LeftOut(rule="hour > 1")])
+            made(ROUND, left_out=[LeavesOut(rule="hours > 1"), LeavesOut(rule="hour > 1")])
         assert (refused.value.details["part"], refused.value.details["line"]) == ("left_out", 1)
 
     def test_a_table_that_is_not_there_is_named(self) -> None:
         with pytest.raises(DataError, match="no table"):
-            made(ROUND, left_out=[LeftOut(rule="hours > 1", table="child")])
+            made(ROUND, left_out=[LeavesOut(rule="hours > 1", table="child")])
 
 
 class TestDerived:

@@ -8,6 +8,7 @@ import { useMay, useQuestionnaireId, useStudy } from '../../ui/study';
 import { Empty, Loaded, messageOf } from '../../ui/states';
 import { useMoments } from '../../ui/moments';
 import { MISSING, type Variable } from '../data';
+import { DATA, choicesOfSets, useChosenSet, type NamedSet } from '../dataSets';
 import { BehindFigure } from './BehindFigure';
 import { BehindMadeUp } from './BehindMadeUp';
 import { Chart } from './Chart';
@@ -26,7 +27,12 @@ export default function Analyse() {
   const [params] = useSearchParams();
   const rehearsal = Number(params.get(MADE_UP)) || null;
   const rehearsals = useRehearsals(id);
-  const variables = useSourceVariables(id === null ? null : { questionnaireId: id, rehearsal }, study.interviews > 0);
+  const { sets, chosen } = useChosenSet();
+  const source =
+    id === null || chosen === undefined
+      ? null
+      : { dataSetId: chosen.id, questionnaireId: chosen.recipe.sources[0]?.questionnaire ?? id, rehearsal };
+  const variables = useSourceVariables(source, study.interviews > 0);
   if (id === null || (study.interviews === 0 && rehearsal === null)) {
     const newest = rehearsals.data?.[0];
     return (
@@ -56,8 +62,9 @@ export default function Analyse() {
     <Loaded query={variables}>
       {(found) => (
         <Page
-          key={rehearsal}
-          source={{ questionnaireId: id, rehearsal }}
+          key={`${String(rehearsal)} ${String(source?.dataSetId)}`}
+          source={source ?? { dataSetId: 0, questionnaireId: id, rehearsal }}
+          sets={sets}
           made={rehearsals.data?.find((r) => r.id === rehearsal) ?? null}
           variables={found}
         />
@@ -90,33 +97,34 @@ function requestFrom(params: URLSearchParams, variables: Variable[]): Request {
 
 function Page({
   source,
+  sets,
   made,
   variables,
 }: {
   source: Source;
+  sets: NamedSet[];
   /** The rehearsal that made the data up. */
   made: Schemas['RehearsalOut'] | null;
   variables: Variable[];
 }) {
-  const { questionnaireId: id, rehearsal } = source;
+  const { dataSetId: id, rehearsal } = source;
   const may = useMay();
   const [params, setParams] = useSearchParams();
   const saved = useQuery({
     queryKey: ['tables', id],
-    queryFn: () =>
-      ask(api.GET('/api/questionnaires/{questionnaire_id}/tables', { params: { path: { questionnaire_id: id } } })),
+    queryFn: () => ask(api.GET('/api/data-sets/{data_set_id}/tables', { params: { path: { data_set_id: id } } })),
   });
   const opened = saved.data?.find((t) => String(t.id) === params.get('table'));
   const request = opened && params.get('variable') === null ? opened.request : requestFrom(params, variables);
   const table = useQuery({
-    queryKey: rehearsal === null ? ['data', id, 'table', request] : ['made up', source, 'table', request],
+    queryKey: rehearsal === null ? ['data set', id, 'table', request] : ['made up', source, 'table', request],
     queryFn: () => askTable(source, request),
     placeholderData: keepPreviousData,
     enabled: request.variable !== '',
   });
   const [chosen, setChosen] = useState<Chosen | null>(null);
 
-  const here: Record<string, string> = rehearsal === null ? {} : { [MADE_UP]: String(rehearsal) };
+  const here: Record<string, string> = rehearsal === null ? { [DATA]: String(id) } : { [MADE_UP]: String(rehearsal) };
   const write = (changes: Partial<Request>) => {
     const next = { ...request, ...changes };
     setChosen(null);
@@ -143,6 +151,7 @@ function Page({
         <span className="muted">
           {opened && params.get('variable') === null ? t('analyse.savedTable') : t('analyse.notSaved')}
           {table.data ? ` · ${t('common.interviewCount', { count: table.data.interviews })}` : ''}
+          {table.data?.revision !== undefined && ` · ${t('analyse.revision', { revision: table.data.revision })}`}
         </span>
         <span className="grow" />
         <SavedTables
@@ -224,6 +233,19 @@ function Page({
             write({ where });
           }}
         />
+        {rehearsal === null && (
+          <>
+            <span>{t('analyse.fromSet')}</span>
+            <Word
+              label={t('analyse.dataSet')}
+              value={String(id)}
+              options={choicesOfSets(sets)}
+              onChange={(one) => {
+                setParams({ [DATA]: one });
+              }}
+            />
+          </>
+        )}
       </Sentence>
       {table.error ? (
         <Alert type="error" showIcon title={messageOf(table.error)} />
@@ -246,7 +268,7 @@ function Page({
                 <Chart table={data} />
                 {chosen &&
                   (rehearsal === null ? (
-                    <BehindFigure questionnaireId={id} table={data} chosen={chosen} />
+                    <BehindFigure dataSetId={id} table={data} chosen={chosen} />
                   ) : (
                     <BehindMadeUp source={source} table={data} chosen={chosen} />
                   ))}

@@ -9,22 +9,22 @@ import { Words } from '../../texts/Words';
 
 /** The way back from a figure: interviews, cleaning, wording. */
 export function BehindFigure({
-  questionnaireId,
+  dataSetId,
   table,
   chosen,
 }: {
-  questionnaireId: number;
+  dataSetId: number;
   table: Schemas['ResultTable'];
   chosen: Chosen;
 }) {
   const study = useStudy();
   const { cell, body } = figureAt(table, chosen);
   const behind = useQuery({
-    queryKey: ['data', questionnaireId, 'behind', body],
+    queryKey: ['data set', dataSetId, 'behind', body],
     queryFn: () =>
       ask(
-        api.POST('/api/questionnaires/{questionnaire_id}/table/behind', {
-          params: { path: { questionnaire_id: questionnaireId } },
+        api.POST('/api/data-sets/{data_set_id}/table/behind', {
+          params: { path: { data_set_id: dataSetId } },
           body,
         }),
       ),
@@ -46,7 +46,7 @@ export function BehindFigure({
               {' · '}
               {data.interviews > 0 && (
                 <Link
-                  to={`${at}/interviews?figure=${encodeURIComponent(JSON.stringify({ questionnaire_id: questionnaireId, ...body }))}&sort=number`}
+                  to={`${at}/interviews?figure=${encodeURIComponent(JSON.stringify({ data_set_id: dataSetId, ...body }))}&sort=number`}
                 >
                   {t('analyse.seeThem')}
                 </Link>
@@ -62,12 +62,17 @@ export function BehindFigure({
             {data.wordings.map((w, i) => (
               <li key={i}>
                 <Words
-                  k="analyse.releaseAsks"
-                  values={{ release: String(w.release), wording: String(w.wording) }}
+                  k={w.questionnaire === '' ? 'analyse.releaseAsks' : 'analyse.releaseOfAsks'}
+                  values={{
+                    release: String(w.release),
+                    wording: String(w.wording),
+                    questionnaire: String(w.questionnaire),
+                  }}
                   parts={{ i: <i /> }}
                 />
               </li>
             ))}
+            <li>{t('analyse.madeOf', { title: data.data_set, revision: data.revision })}</li>
             <li>
               {t('analyse.95Interval', { cell: marginOf(cell, table.request.show) })}
               {cell.standard_error == null

@@ -20,8 +20,8 @@ export function SavedTables({
   const queries = useQueryClient();
   const remove = useMutation({
     mutationFn: (table: number) =>
-      api.DELETE('/api/questionnaires/{questionnaire_id}/tables/{table_id}', {
-        params: { path: { questionnaire_id: id, table_id: table } },
+      api.DELETE('/api/data-sets/{data_set_id}/tables/{table_id}', {
+        params: { path: { data_set_id: id, table_id: table } },
       }),
     onSuccess: () => queries.invalidateQueries({ queryKey: ['tables', id] }),
   });
@@ -88,7 +88,7 @@ export function SaveTable({
     onSuccess: (made) => {
       setOpen(false);
       setTitle('');
-      void queries.invalidateQueries({ queryKey: ['tables', source.questionnaireId] }).then(() => {
+      void queries.invalidateQueries({ queryKey: ['tables', source.dataSetId] }).then(() => {
         onSaved(made.id);
       });
     },

@@ -5,6 +5,7 @@ import { useSearchParams } from 'react-router';
 import { Loaded, Empty } from '../../ui/states';
 import { useMay, useQuestionnaireId } from '../../ui/study';
 import { t } from '../../texts/texts';
+import { useDataSets, type NamedSet, type SetSource } from '../dataSets';
 import { Beside } from './Beside';
 import { BringIn } from './BringIn';
 import { CardForm } from './CardForm';
@@ -15,6 +16,8 @@ import { Rows } from './Rows';
 import { useJoins, useOutsides, type Joined, type Outside } from './outside';
 import { SourceChecks, useSourceChecks } from './SourceChecks';
 import { TableHead } from './TableHead';
+import { NewSet, SetPane } from './sets/SetPane';
+import './sets/sets.css';
 
 export default function Combine() {
   const id = useQuestionnaireId();
@@ -32,9 +35,18 @@ export default function Combine() {
 function Station({ id }: { id: number }) {
   const tables = useOutsides(id);
   const joins = useJoins(id);
+  const sets = useDataSets();
   return (
     <Loaded query={tables}>
-      {(found) => <Loaded query={joins}>{(joined) => <Tables id={id} tables={found} joins={joined} />}</Loaded>}
+      {(found) => (
+        <Loaded query={joins}>
+          {(joined) => (
+            <Loaded query={sets}>
+              {(named) => <Tables id={id} tables={found} joins={joined} sets={named.sets} sources={named.sources} />}
+            </Loaded>
+          )}
+        </Loaded>
+      )}
     </Loaded>
   );
 }
@@ -42,6 +54,7 @@ function Station({ id }: { id: number }) {
 const VIEWS = ['join', 'columns', 'rows', 'beside', 'card'] as const;
 type View = (typeof VIEWS)[number];
 const CHECKS = 'checks';
+const NEW = 'new';
 const VIEW_WORDS: Record<View, string> = {
   join: t('combine.viewJoin'),
   columns: t('combine.viewColumns'),
@@ -50,7 +63,15 @@ const VIEW_WORDS: Record<View, string> = {
   card: t('combine.viewCard'),
 };
 
-function Tables({ id, tables, joins }: { id: number; tables: Outside[]; joins: Joined[] }) {
+interface TablesProps {
+  id: number;
+  tables: Outside[];
+  joins: Joined[];
+  sets: NamedSet[];
+  sources: SetSource[];
+}
+
+function Tables({ id, tables, joins, sets, sources }: TablesProps) {
   const may = useMay();
   const [params, setParams] = useSearchParams();
   const [bringing, setBringing] = useState(false);
@@ -61,6 +82,18 @@ function Tables({ id, tables, joins }: { id: number; tables: Outside[]; joins: J
   const go = (name: 'table' | 'view', value: string) => {
     setParams((now) => {
       now.set(name, value);
+      now.delete('set');
+      return now;
+    });
+  };
+  const set = params.get('set');
+  const openSet = sets.find((one) => String(one.id) === set);
+  const goToSet = (to: string | null, from?: number) => {
+    setParams((now) => {
+      if (to === null) now.delete('set');
+      else now.set('set', to);
+      if (from === undefined) now.delete('from');
+      else now.set('from', String(from));
       return now;
     });
   };
@@ -83,75 +116,108 @@ function Tables({ id, tables, joins }: { id: number; tables: Outside[]; joins: J
         <span className="grow" />
         {bring}
       </div>
-      {chosen === undefined ? (
-        <div className="sheet">
-          <Empty title={t('combine.noOutsideTableYet')} action={bring || undefined}>
-            {t('combine.csvXlsxFileOne')}
-          </Empty>
-        </div>
-      ) : (
-        <div className="columns combine">
-          <nav className="sheet lines" aria-label={t('combine.tables')}>
-            {tables.map((table) => (
-              <TableLine
-                key={table.id}
-                table={table}
-                joined={joinOf(table)}
-                here={!onChecks && table.id === chosen.id}
-                onChoose={() => {
-                  go('table', String(table.id));
+      <div className="columns combine">
+        <nav className="sheet lines" aria-label={t('combine.parts')}>
+          <h2 className="sheet-head">{t('sets.dataSets')}</h2>
+          {sets.map((one) => (
+            <SetLine
+              key={one.id}
+              set={one}
+              here={one.id === openSet?.id}
+              onChoose={() => {
+                goToSet(String(one.id));
+              }}
+            />
+          ))}
+          {may('combine.write') && (
+            <button
+              type="button"
+              className={`pick-line${set === NEW ? ' here' : ''}`}
+              onClick={() => {
+                goToSet(NEW);
+              }}
+            >
+              <span>{t('sets.makeAnother')}</span>
+            </button>
+          )}
+          <h2 className="sheet-head">{t('combine.tables')}</h2>
+          {tables.length === 0 && <p className="muted small pad">{t('combine.noOutsideTableYet')}</p>}
+          {tables.map((table) => (
+            <TableLine
+              key={table.id}
+              table={table}
+              joined={joinOf(table)}
+              here={set === null && !onChecks && table.id === chosen?.id}
+              onChoose={() => {
+                go('table', String(table.id));
+              }}
+            />
+          ))}
+          {tables.length > 0 && (checks.data !== undefined || may('combine.write')) && (
+            <button
+              type="button"
+              className={`pick-line${set === null && onChecks ? ' here' : ''}`}
+              aria-current={set === null && onChecks}
+              onClick={() => {
+                go('table', CHECKS);
+              }}
+            >
+              <b>{t('combine.sourceChecks')}</b>
+              <span className="small muted">
+                {t('combine.checksCount', {
+                  count: checks.data?.length ?? 0,
+                  broken: (checks.data ?? []).filter((one) => (one.found?.rows ?? 0) > 0).length,
+                })}
+              </span>
+            </button>
+          )}
+        </nav>
+        {set === NEW ? (
+          <NewSet
+            key={params.get('from')}
+            from={sets.find((one) => String(one.id) === params.get('from')) ?? null}
+            sources={sources}
+            onKept={(made) => {
+              goToSet(String(made));
+            }}
+          />
+        ) : openSet !== undefined ? (
+          <SetPane key={openSet.id} set={openSet} sources={sources} onGo={goToSet} />
+        ) : chosen === undefined ? (
+          <div className="sheet">
+            <Empty title={t('combine.noOutsideTableYet')} action={bring || undefined}>
+              {t('combine.csvXlsxFileOne')}
+            </Empty>
+          </div>
+        ) : onChecks ? (
+          <SourceChecks id={id} />
+        ) : (
+          <div className="stack" key={chosen.id}>
+            <section className="sheet pad">
+              <TableHead id={id} table={chosen} joined={joinOf(chosen)} />
+              <Segmented<View>
+                value={view}
+                options={VIEWS.map((one) => ({ value: one, label: VIEW_WORDS[one] }))}
+                onChange={(one) => {
+                  go('view', one);
                 }}
               />
-            ))}
-            {(checks.data !== undefined || may('combine.write')) && (
-              <button
-                type="button"
-                className={`pick-line${onChecks ? ' here' : ''}`}
-                aria-current={onChecks}
-                onClick={() => {
-                  go('table', CHECKS);
-                }}
-              >
-                <b>{t('combine.sourceChecks')}</b>
-                <span className="small muted">
-                  {t('combine.checksCount', {
-                    count: checks.data?.length ?? 0,
-                    broken: (checks.data ?? []).filter((one) => (one.found?.rows ?? 0) > 0).length,
-                  })}
-                </span>
-              </button>
-            )}
-          </nav>
-          {onChecks ? (
-            <SourceChecks id={id} />
-          ) : (
-            <div className="stack" key={chosen.id}>
-              <section className="sheet pad">
-                <TableHead id={id} table={chosen} joined={joinOf(chosen)} />
-                <Segmented<View>
-                  value={view}
-                  options={VIEWS.map((one) => ({ value: one, label: VIEW_WORDS[one] }))}
-                  onChange={(one) => {
-                    go('view', one);
-                  }}
+              {view === 'join' && (
+                <JoinPane
+                  key={JSON.stringify([chosen.id, chosen.version, joinOf(chosen)?.join])}
+                  id={id}
+                  table={chosen}
+                  joined={joinOf(chosen)}
                 />
-                {view === 'join' && (
-                  <JoinPane
-                    key={JSON.stringify([chosen.id, chosen.version, joinOf(chosen)?.join])}
-                    id={id}
-                    table={chosen}
-                    joined={joinOf(chosen)}
-                  />
-                )}
-                {view === 'columns' && <Columns key={chosen.version} id={id} table={chosen} />}
-                {view === 'rows' && <Rows key={chosen.version} id={id} table={chosen} />}
-                {view === 'beside' && <Beside key={chosen.version} id={id} table={chosen} joined={joinOf(chosen)} />}
-                {view === 'card' && <CardForm id={id} table={chosen} />}
-              </section>
-            </div>
-          )}
-        </div>
-      )}
+              )}
+              {view === 'columns' && <Columns key={chosen.version} id={id} table={chosen} />}
+              {view === 'rows' && <Rows key={chosen.version} id={id} table={chosen} />}
+              {view === 'beside' && <Beside key={chosen.version} id={id} table={chosen} joined={joinOf(chosen)} />}
+              {view === 'card' && <CardForm id={id} table={chosen} />}
+            </section>
+          </div>
+        )}
+      </div>
       {bringing && (
         <BringIn
           id={id}
@@ -163,6 +229,20 @@ function Tables({ id, tables, joins }: { id: number; tables: Outside[]; joins: J
         />
       )}
     </div>
+  );
+}
+
+function SetLine({ set, here, onChoose }: { set: NamedSet; here: boolean; onChoose: () => void }) {
+  const rounds = set.recipe.sources.length;
+  return (
+    <button type="button" className={`pick-line${here ? ' here' : ''}`} aria-current={here} onClick={onChoose}>
+      <b>{set.title}</b>
+      <span className="muted small">
+        {set.questionnaire_id != null ? t('sets.allInterviews') : t('sets.sourceCount', { count: rounds })}
+        {' · '}
+        {t('sets.revision', { revision: set.revision })}
+      </span>
+    </button>
   );
 }
 

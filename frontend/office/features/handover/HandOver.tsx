@@ -1,12 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Alert, Button, Progress, Radio, Switch, Table } from 'antd';
+import { Alert, Button, Progress, Radio, Select, Switch, Table } from 'antd';
 import { useState } from 'react';
-import { useSearchParams } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { api, ask, type Schemas } from '../../../shared/api/client';
-import { useMay, useQuestionnaireId, useStudy } from '../../ui/study';
+import { useMay, useStudy } from '../../ui/study';
 import { useMoments } from '../../ui/moments';
 import { Empty, messageOf } from '../../ui/states';
 import { useJoins, useOutsides } from '../combine/outside';
+import { DATA, choicesOfSets, useChosenSet } from '../dataSets';
 import './handover.css';
 import { t } from '../../texts/texts';
 
@@ -40,10 +41,10 @@ const size = (bytes: unknown): string =>
 export default function HandOver() {
   const { ago } = useMoments();
   const study = useStudy();
-  const id = useQuestionnaireId();
+  const { sets, chosen } = useChosenSet();
   const may = useMay();
   const queries = useQueryClient();
-  const [params] = useSearchParams();
+  const [params, setParams] = useSearchParams();
   const [options, setOptions] = useState<Options>(
     params.get('format') === 'script' ? { ...START, format: 'script' } : START,
   );
@@ -63,8 +64,8 @@ export default function HandOver() {
   const order = useMutation({
     mutationFn: () =>
       ask(
-        api.POST('/api/questionnaires/{questionnaire_id}/extracts', {
-          params: { path: { questionnaire_id: id ?? 0 } },
+        api.POST('/api/data-sets/{data_set_id}/extracts', {
+          params: { path: { data_set_id: chosen?.id ?? 0 } },
           body: { options, cleaned },
         }),
       ),
@@ -74,7 +75,7 @@ export default function HandOver() {
     mutationFn: (job: number) => ask(api.POST('/api/jobs/{job_id}/cancel', { params: { path: { job_id: job } } })),
     onSuccess: refresh,
   });
-  if (id === null || study.interviews === 0)
+  if (study.questionnaires.length === 0 || study.interviews === 0)
     return (
       <div className="page">
         <div className="page-head">
@@ -95,6 +96,23 @@ export default function HandOver() {
         <section className="sheet pad">
           <h2>{t('handover.extract')}</h2>
           <div className="extract-form">
+            <span className="detail-label">{t('handover.dataSet')}</span>
+            <Select
+              aria-label={t('handover.dataSet')}
+              value={chosen === undefined ? undefined : String(chosen.id)}
+              options={choicesOfSets(sets)}
+              onChange={(one) => {
+                setParams({ [DATA]: one });
+              }}
+            />
+            {chosen && (
+              <span className="muted small">
+                {t('handover.setRevision', { revision: chosen.revision })}{' '}
+                <Link to={`/studies/${String(study.id)}/combine?set=${String(chosen.id)}`}>
+                  {t('handover.seeRecipe')}
+                </Link>
+              </span>
+            )}
             <Radio.Group
               className="formats"
               value={options.format}
@@ -103,7 +121,11 @@ export default function HandOver() {
               }}
             >
               {FORMATS.map((f) => (
-                <Radio key={f.value} value={f.value}>
+                <Radio
+                  key={f.value}
+                  value={f.value}
+                  disabled={f.value === 'script' && chosen?.questionnaire_id == null}
+                >
                   {f.label}
                   <span className="muted small">{f.text}</span>
                 </Radio>
@@ -154,14 +176,18 @@ export default function HandOver() {
               />{' '}
               {t('handover.sensitiveVariables')}
             </label>
-            {cleaned && options.format !== 'script' && <KeptBack id={id} />}
+            {cleaned &&
+              options.format !== 'script' &&
+              [...new Set(chosen?.recipe.sources.map((one) => one.questionnaire))].map((one) => (
+                <KeptBack key={one} id={one} />
+              ))}
             {order.error && <Alert type="error" showIcon title={messageOf(order.error)} />}
             {may('extract.make') && (
               <Button
                 type="primary"
                 loading={order.isPending}
                 onClick={() => {
-                  if (!order.isPending) order.mutate();
+                  if (!order.isPending && chosen !== undefined) order.mutate();
                 }}
               >
                 {t('handover.makeExtract')}
@@ -278,6 +304,9 @@ function holds(job: Job): string {
   const options = job.order.options as Options | undefined;
   const back = job.result?.kept_back;
   const words = [
+    typeof job.result?.data_set === 'string'
+      ? t('handover.ofSet', { title: job.result.data_set, revision: Number(job.result.revision) })
+      : '',
     rows,
     Array.isArray(back) && back.length > 0 ? t('handover.without', { tables: back.join(', ') }) : '',
     job.order.cleaned === true ? t('handover.cleaned') : t('handover.raw'),

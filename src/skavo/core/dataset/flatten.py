@@ -57,15 +57,21 @@ class Table:
 DataSet = dict[str, Table]
 
 
-def without_sources(data: DataSet, sources: frozenset[str]) -> DataSet:
-    """The data set without what was taken over from some outside tables, and without the tables that are theirs."""
+def parts_from(data: DataSet, sources: frozenset[str]) -> frozenset[str]:
+    """What was taken over from some outside tables, by the identities of its columns."""
+    columns = (c for table in data.values() for c in table.layout.columns)
+    return frozenset(c.part_id for c in columns if c.origin in sources)
+
+
+def without_parts(data: DataSet, parts: frozenset[str]) -> DataSet:
+    """The data set without some columns and whatever was made of them; a roster of nothing else goes with them."""
     seen = {}
     for name, table in data.items():
-        theirs = [c.variable for c in table.layout.columns if c.origin in sources]
-        if name in sources:
+        columns = tuple(c for c in table.layout.columns if parts.isdisjoint({c.part_id, *c.sources}))
+        gone = [c.variable for c in table.layout.columns if c not in columns]
+        if gone and not columns and name != INTERVIEWS:
             continue
-        columns = tuple(c for c in table.layout.columns if c.variable not in theirs)
-        frame = table.frame.drop([*theirs, *(why(variable) for variable in theirs)])
+        frame = table.frame.drop([*gone, *(why(variable) for variable in gone)])
         seen[name] = Table(replace(table.layout, columns=columns), frame)
     return seen
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
-from datetime import datetime, time, timedelta
 
 import polars as pl
 
@@ -18,7 +17,7 @@ from skavo.core.dataset.layout import INTERVIEWS, Column
 from skavo.core.dataset.nesting import only_rows, tables_above
 from skavo.core.dataset.rules import DataRules, error_of
 from skavo.core.errors import DataError
-from skavo.core.recipes.recipe import LeftOut, Recipe, Source, Wide
+from skavo.core.recipes.recipe import LeavesOut, Recipe, Source, Wide
 from skavo.core.recipes.stack import Clash, stack
 from skavo.core.recipes.turn import rows_beyond, turn_long, turn_wide
 
@@ -39,23 +38,26 @@ class Narrowed:
 @dataclass
 class Made:
     """`narrowed` goes source by source, `left_out` counts rows line by line of the recipe, `beyond` the rows that found no
-    room by turn. With `clashes` there is no data set."""
+    room by turn; `tables` are those that rows can be of. With `clashes` there is no data set."""
 
     data: DataSet
     narrowed: list[Narrowed] = field(default_factory=list)
     left_out: list[int] = field(default_factory=list)
     beyond: list[int] = field(default_factory=list)
     clashes: list[Clash] = field(default_factory=list)
+    tables: list[str] = field(default_factory=list)
 
 
-def make(recipe: Recipe, data: Mapping[int, DataSet], titles: Sequence[str]) -> Made:
-    """`data` are the data sets of the questionnaires, with their sensitive columns marked; `titles` go by the sources.
+def make(recipe: Recipe, data: Mapping[int, DataSet], titles: Sequence[str], zone: str = "UTC") -> Made:
+    """`data` are the data sets of the questionnaires, with their sensitive columns marked; `titles` go by the sources,
+    days by the clock of `zone`.
 
     A variable that is made from sensitive ones is sensitive as well. Raise DataError, with the line of the recipe in
     `details`, where something in it does not fit.
     """
     narrowed = [
-        narrow(data[source.questionnaire], source, accepted_only=recipe.accepted_only) for source in recipe.sources
+        narrow(data[source.questionnaire], source, zone, accepted_only=recipe.accepted_only)
+        for source in recipe.sources
     ]
     sources = [(source, found) for source, (found, _) in zip(recipe.sources, narrowed, strict=True)]
     stacked = stack(sources, titles)
@@ -75,6 +77,7 @@ def make(recipe: Recipe, data: Mapping[int, DataSet], titles: Sequence[str]) -> 
         with _line("turned", line):
             made.data = turn_wide(made.data, turn) if isinstance(turn, Wide) else turn_long(made.data, turn)
             made.beyond.append(rows_beyond(made.data, turn) if isinstance(turn, Wide) else 0)
+    made.tables = list(made.data)
     made.data = rows_of(made.data, recipe.rows)
     return made
 
@@ -88,16 +91,17 @@ def _line(part: str, line: int) -> Iterator[None]:
         raise DataError(error.code, error.message, {**error.details, "part": part, "line": line}) from error
 
 
-def narrow(data: DataSet, source: Source, *, accepted_only: bool) -> tuple[DataSet, Narrowed]:
+def narrow(data: DataSet, source: Source, zone: str, *, accepted_only: bool) -> tuple[DataSet, Narrowed]:
     """The interviews of a source that the recipe takes; one without a time of beginning is on no day."""
     frame = data[INTERVIEWS].frame
     accepted = (pl.col(_STATE) == "accepted") if accepted_only else pl.lit(True)
     release = pl.col(_RELEASE).is_in(source.releases) if source.releases else pl.lit(True)
+    on = pl.col(_STARTED).dt.replace_time_zone("UTC").dt.convert_time_zone(zone).dt.date()
     day = pl.lit(True)
     if source.since is not None:
-        day &= pl.col(_STARTED) >= datetime.combine(source.since, time())
+        day &= on >= source.since
     if source.until is not None:
-        day &= pl.col(_STARTED) < datetime.combine(source.until, time()) + timedelta(days=1)
+        day &= on <= source.until
     reason = (
         pl.when(~accepted.fill_null(False)).then(1).when(~release.fill_null(False)).then(2)
         .when(~day.fill_null(False)).then(3).otherwise(0)
@@ -120,7 +124,7 @@ def _derived(data: DataSet, step: Derive, line: int, telling: set[str]) -> DataS
     return {**found, step.table: Table(replace(table.layout, columns=columns), table.frame)}
 
 
-def _without(data: DataSet, left: LeftOut) -> DataSet:
+def _without(data: DataSet, left: LeavesOut) -> DataSet:
     table = table_named(data, left.table)
     rules = DataRules(data)
     tree, faults = rules.check(left.rule, left.table)

@@ -26,7 +26,7 @@ class Pairing(BaseModel):
     apart: str
 
 
-class Proposal(BaseModel):
+class StackProposal(BaseModel):
     """`names` and `codes` as a source of a recipe has them: only what is called otherwise."""
 
     names: dict[str, str]
@@ -34,7 +34,7 @@ class Proposal(BaseModel):
     pairings: list[Pairing]
 
 
-def propose(before: DataSet, other: DataSet, language: str = "en") -> Proposal:
+def propose(before: DataSet, other: DataSet, language: str = "en") -> StackProposal:
     """How `other` goes under what was stacked `before`. What cannot be told to be the same stands apart."""
     taken = {name for name, _ in _names(before)}
     pairings: list[Pairing] = []
@@ -50,7 +50,7 @@ def propose(before: DataSet, other: DataSet, language: str = "en") -> Proposal:
         known = list(before[found].layout.columns) if found is not None else []
         pairings += _columns(known, table, taken, language)
     names = {p.theirs: p.called for p in pairings if p.theirs != p.called}
-    return Proposal(names=names, codes={p.theirs: p.codes for p in pairings if p.codes}, pairings=pairings)
+    return StackProposal(names=names, codes={p.theirs: p.codes for p in pairings if p.codes}, pairings=pairings)
 
 
 def _names(data: DataSet) -> Iterator[tuple[str, str]]:

@@ -24,7 +24,7 @@ class Source(_Part):
 
     `called` tells its rows from those of other sources. `names` are what variables and rosters are called in the data set,
     where that is something else; empty for what stays out. `codes` are what a variable's codes become, by the name that the
-    variable has in the source. Days are those of the study's clock (UTC), both inclusive.
+    variable has in the source. Days are those of the study's clock, both inclusive.
     """
 
     questionnaire: int
@@ -36,7 +36,7 @@ class Source(_Part):
     codes: dict[Name, dict[str, str]] = Field(default={}, max_length=2000)
 
 
-class LeftOut(_Part):
+class LeavesOut(_Part):
     """Rows of a table in which the rule is a definite yes stay out, with what is below them, for a reason."""
 
     rule: Rule
@@ -83,7 +83,7 @@ class Recipe(_Part):
     sources: list[Source] = Field(min_length=1, max_length=30)
     accepted_only: bool = False
     derived: list[Derive] = Field(default=[], max_length=500)
-    left_out: list[LeftOut] = Field(default=[], max_length=100)
+    left_out: list[LeavesOut] = Field(default=[], max_length=100)
     turned: list[Turn] = Field(default=[], max_length=50)
     rows: Name = INTERVIEWS
 
@@ -109,3 +109,17 @@ def write_recipe(recipe: Recipe) -> dict[str, Any]:
 def recipe_of(questionnaire: int) -> Recipe:
     """What a questionnaire begins with: all of its interviews."""
     return Recipe(sources=[Source(questionnaire=questionnaire)])
+
+
+def renamed_recipe(recipe: Recipe, questionnaire: int, names: dict[str, str]) -> Recipe:
+    """The recipe where variables and rosters of a questionnaire are called otherwise now: the data set calls them as before."""
+    found = recipe.model_copy(deep=True)
+    for source in found.sources:
+        if source.questionnaire != questionnaire:
+            continue
+        kept = {new: source.names.get(old, old) for old, new in names.items()}
+        source.names = {
+            n: c for n, c in ({n: c for n, c in source.names.items() if n not in names} | kept).items() if n != c
+        }
+        source.codes = {names.get(name, name): codes for name, codes in source.codes.items()}
+    return found

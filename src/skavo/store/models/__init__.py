@@ -7,6 +7,7 @@ from skavo.store.models.desk import (
     Event,
     Job,
     MatchDecision,
+    NamedDataSet,
     OutsideTable,
     PlanState,
     PlanStep,
@@ -28,7 +29,7 @@ from skavo.store.models.visits import Visit, VisitAttempt, VisitList
 
 __all__ = [
     "Access", "Addressee", "Answering", "Base", "Batch", "BranchShare", "Counter", "Device", "Event", "Interview", "Job", "KeptModule",
-    "KeptProfile", "Keying", "LeftInterview", "Link", "MapSheet", "MatchDecision", "Membership", "Moment", "OneTimeLink", "OutsideTable",
+    "KeptProfile", "Keying", "LeftInterview", "Link", "MapSheet", "MatchDecision", "Membership", "Moment", "NamedDataSet", "OneTimeLink", "OutsideTable",
     "PairingCode", "PaperForm", "Person", "PlanState", "PlanStep", "Questionnaire", "Release", "Revision", "Sample", "SampleUnit", "SavedLayer", "SavedTable", "SentTable", "ShelfFile",
     "SignedInSession", "SourceCheck", "StoredFile", "Study", "StudyKey", "Team", "Unit", "UnitChange", "UnitEvent", "UnitKind", "Visit",
     "VisitAttempt", "VisitList", "new_identity", "now",

@@ -163,10 +163,31 @@ class SourceCheck(Base):
     created_by_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
 
 
+class NamedDataSet(Base):
+    """A data set by its `recipe` (core.recipes.recipe), under a title.
+
+    One that `begins` with a questionnaire holds all of its interviews, is called like it, and stays as it is. `shift` is added
+    to the counters of what it is made from, so that its revision rises with its recipe as well (store.recipes).
+    """
+
+    __tablename__ = "data_set"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    study_id: Mapped[int] = mapped_column(ForeignKey("study.id"), index=True)
+    begins_id: Mapped[int | None] = mapped_column(ForeignKey("questionnaire.id"), unique=True)
+    title: Mapped[str] = mapped_column(String(200))
+    recipe: Mapped[dict[str, Any]]
+    version: Mapped[int] = mapped_column(default=1)
+    shift: Mapped[int] = mapped_column(default=0)
+    removed_at: Mapped[datetime | None]
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    created_by: Mapped[str] = mapped_column(String(128))
+    created_by_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
+
+
 class SavedTable(Base):
     __tablename__ = "saved_table"
     id: Mapped[int] = mapped_column(primary_key=True)
-    questionnaire_id: Mapped[int] = mapped_column(ForeignKey("questionnaire.id"), index=True)
+    data_set_id: Mapped[int] = mapped_column(ForeignKey("data_set.id"), index=True)
     title: Mapped[str] = mapped_column(String(200))
     request: Mapped[dict[str, Any]]
     created_at: Mapped[datetime] = mapped_column(default=now)

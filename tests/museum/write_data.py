@@ -1,4 +1,5 @@
-"""Writes the data set of the store in a folder as JSON: {raw, data}, each {table: rows}. Run by the version that made the store."""
+"""Writes the data sets of the store in a folder as JSON: {raw, data}, each {table: rows}, and those made by recipes by their
+titles. Run by the version that made the store."""
 
 from __future__ import annotations
 
@@ -7,16 +8,23 @@ import sys
 from pathlib import Path
 from typing import Any
 
+from sqlalchemy import select
+
 from skavo.store.database import open_store
 from skavo.store.datasets import DataSets
+from skavo.store.models import NamedDataSet
+from skavo.store.recipes import named_data
 
 
 def tables_of(folder: Path) -> dict[str, dict[str, list[dict[str, Any]]]]:
-    """The tables of the first questionnaire, as handed in and as cleaned and joined."""
+    """The tables of the first questionnaire, as handed in and as cleaned and joined, and of every data set that was made."""
     store = open_store(folder)
+    sets = DataSets(store.files)
     with store.reading() as session:
-        prepared = DataSets(store.files).of(session, 1)
-    both = {"raw": prepared.raw, "data": prepared.data}
+        prepared = sets.of(session, 1)
+        made = session.scalars(select(NamedDataSet).where(NamedDataSet.begins_id.is_(None)))
+        by_title = {named.title: named_data(sets, session, named).data for named in made}
+    both = {"raw": prepared.raw, "data": prepared.data, **by_title}
     return {name: {table: json.loads(t.frame.write_json()) for table, t in data.items()} for name, data in both.items()}
 
 

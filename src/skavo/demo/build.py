@@ -19,7 +19,7 @@ from skavo.core.permissions import granted
 from skavo.core.questionnaire.script import Script
 from skavo.demo.answers import add_links_and_papers
 from skavo.demo.cleaning import make_plan
-from skavo.demo.combining import combine_tables
+from skavo.demo.combining import combine_tables, round_by_round
 from skavo.demo.isles import isles_map
 from skavo.demo.people import ENUMERATORS, PASSWORD, REASONS, STAFF, SUPERVISES, TOLD, Enumerator, Told
 from skavo.demo.questionnaire import demo_media, demo_script, questionnaire_of
@@ -276,6 +276,7 @@ def add_desk_work(store: Store, study_id: int) -> None:
     earnings = next(part.id for part in demo_script().parts if part.variable == "earnings")
     make_plan(_desk(store), questionnaire.id, interviews, earnings)
     combine_tables(_desk(store), questionnaire.id)
+    round_by_round(_desk(store), study_id, questionnaire.id)
     add_links_and_papers(store, study_id)
     close_first_round(_desk(store), study_id)
 

@@ -6,17 +6,24 @@ import csv
 import io
 import random
 from collections.abc import Iterator
+from datetime import date, timedelta
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
+from skavo.core.cleaning.steps import Derive
 from skavo.core.combining.spec import Compared, Join, KeyPair, Near
 from skavo.core.dataset.layout import INTERVIEWS
+from skavo.core.estimation.tables import TableRequest
+from skavo.core.recipes.recipe import LeavesOut, Recipe, Source
 from skavo.demo.register import workshop_names
 from skavo.demo.respondents import PRICES
 from skavo.services.combining import JoinChange, learn_weights, set_join
+from skavo.services.data_sets import DataSetIn, add_data_set
 from skavo.services.desk import Desk
 from skavo.services.outside_tables import BringIn, Card, OutsideOut, bring_in, keep_sent, write_card
 from skavo.services.source_checks import SourceCheckIn, keep_check
+from skavo.services.tables import save_table
+from skavo.store.models import Study
 
 _SEED = 1907
 # How the licence office writes what stands above a door.
@@ -40,6 +47,34 @@ def combine_tables(desk: Desk, questionnaire_id: int) -> None:
     set_join(desk, questionnaire_id, prices.id, JoinChange(join=_PRICES_JOIN, version=prices.version))
     for check in _CHECKS:
         keep_check(desk, questionnaire_id, check)
+
+
+def round_by_round(desk: Desk, study_id: int, questionnaire_id: int) -> None:
+    """A data set whose rows are trades, of both rounds, with what they ask held against the usual price."""
+    with desk.store.reading() as session:
+        first, second = session.get_one(Study, study_id).rounds
+    begun = date.fromisoformat(second["begins"])
+    recipe = Recipe(
+        sources=[
+            Source(
+                questionnaire=questionnaire_id, called=first["name"], since=date.fromisoformat(first["begins"]),
+                until=begun - timedelta(days=1),
+            ),
+            Source(questionnaire=questionnaire_id, called=second["name"], since=begun),
+        ],
+        derived=[
+            Derive(
+                table="trade", into="over_usual", formula="price_low / usual_prix_habituel",
+                label="Lowest price, as a share of the usual one",
+            )
+        ],
+        left_out=[LeavesOut(rule="not licensed", reason="The usual prices are those of licensed workshops")],
+        rows="trade",
+    )  # fmt: skip
+    made = add_data_set(desk, study_id, DataSetIn(title="Trades, round by round", recipe=recipe))
+    save_table(
+        desk, made.id, "Prices against the usual ones", TableRequest(show="mean", variable="over_usual", by="island")
+    )
 
 
 def _bring_in(desk: Desk, questionnaire_id: int, name: str, content: bytes, called: str, card: Card) -> OutsideOut:

@@ -26,7 +26,7 @@ export function RecipeForm({ set, beginning, sources, onKept }: Props) {
   const [title, setTitle] = useState(beginning.title);
   const [recipe, setRecipe] = useState(beginning.recipe);
   const tried = useTried(recipe);
-  const made = tried.data ?? null;
+  const made = tried.last;
   const wrong = wrongIn(tried.error);
   const keep = useMutation({
     mutationFn: () => {

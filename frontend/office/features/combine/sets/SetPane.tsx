@@ -91,19 +91,26 @@ export function SetPane({
         )}
         {!isOwn && may('combine.write') && <Remove set={set} onGo={onGo} />}
       </div>
-      <Segmented<View>
-        value={view}
-        options={[
-          { value: 'recipe', label: t('sets.viewRecipe') },
-          { value: 'rows', label: t('sets.viewRows') },
-        ]}
-        onChange={setView}
-      />
+      {!isOwn && (
+        <Segmented<View>
+          value={view}
+          options={[
+            { value: 'recipe', label: t('sets.viewRecipe') },
+            { value: 'rows', label: t('sets.viewRows') },
+          ]}
+          onChange={setView}
+        />
+      )}
       {view === 'rows' ? (
         <Loaded query={made}>{(found) => <SetRows set={set} made={found} />}</Loaded>
-      ) : isOwn || !may('combine.write') ? (
+      ) : isOwn ? (
         <>
-          <p className="muted">{isOwn ? t('sets.ownMeans') : t('sets.madeBy', { who: set.created_by })}</p>
+          <p className="muted">{t('sets.ownMeans')}</p>
+          <Loaded query={made}>{(found) => <SetRows set={set} made={found} />}</Loaded>
+        </>
+      ) : !may('combine.write') ? (
+        <>
+          <p className="muted">{t('sets.madeBy', { who: set.created_by })}</p>
           <Loaded query={made}>
             {(found) => (
               <MadeView

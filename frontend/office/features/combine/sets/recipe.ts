@@ -1,5 +1,6 @@
 // A recipe as it is written on the page, and what is asked of the server about it.
 import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { Problem, api, ask, type Schemas } from '../../../../shared/api/client';
 import { useStudy } from '../../../ui/study';
 import { useSettled } from '../../../ui/useSettled';
@@ -32,11 +33,12 @@ export const written = (recipe: Recipe): Recipe => ({
   ),
 });
 
-/** What a recipe makes, asked once the typing has settled. */
+/** What a recipe makes, asked once the typing has settled; `last` is what it made when it last fitted. */
 export function useTried(recipe: Recipe) {
   const study = useStudy();
+  const [last, setLast] = useState<Made | null>(null);
   const settled = useSettled(JSON.stringify(written(recipe)));
-  return useQuery({
+  const tried = useQuery({
     queryKey: ['recipe', study.id, settled],
     queryFn: () =>
       ask(
@@ -48,6 +50,8 @@ export function useTried(recipe: Recipe) {
     placeholderData: (before) => before,
     retry: false,
   });
+  if (tried.data && tried.data !== last) setLast(tried.data);
+  return { ...tried, last };
 }
 
 /** The line of the recipe that an error is about. */

@@ -11,7 +11,8 @@ from PIL import Image
 
 from skavo.core.errors import SkavoError
 from skavo.formats import media
-from skavo.formats.media import Inspected, checked_name, for_phones, inspect, packed, unpacked
+from skavo.formats.media import Inspected, checked_name, for_phones, inspect, unpacked
+from skavo.formats.packing import pack
 
 
 def picture(kind: str = "JPEG", size: tuple[int, int] = (2400, 1200), **more: object) -> bytes:
@@ -97,7 +98,7 @@ def test_folders_are_no_part_of_a_name() -> None:
 
 def test_a_shelf_goes_through_a_zip() -> None:
     files = {"a.png": b"one", "é b.mp3": b"two"}
-    assert dict(unpacked("x.zip", packed(files))) == files
+    assert dict(unpacked("x.zip", pack(files))) == files
     odd = io.BytesIO()
     with zipfile.ZipFile(odd, "w") as archive:
         archive.writestr("folder/", b"")
@@ -108,7 +109,10 @@ def test_a_shelf_goes_through_a_zip() -> None:
 
 
 def test_archives_that_are_broken_or_unfold_without_end(monkeypatch: pytest.MonkeyPatch) -> None:
-    whole = packed({"a.png": b"A" * 100})
+    stored = io.BytesIO()
+    with zipfile.ZipFile(stored, "w", zipfile.ZIP_STORED) as archive:
+        archive.writestr("a.png", b"A" * 100)
+    whole = stored.getvalue()
     for broken in (whole[:-20], whole.replace(b"A" * 100, b"A" * 99 + b"B")):
         with pytest.raises(SkavoError) as found:
             list(unpacked("x.zip", broken))

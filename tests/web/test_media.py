@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 from PIL import Image
 
-from skavo.formats.media import packed
+from skavo.formats.packing import pack
 from tests.web.conftest import Desk
 
 SHELF = "/api/studies/1/media"
@@ -67,7 +67,7 @@ def test_what_is_said_of_it_survives_a_replacement_and_is_changed_by_one_at_a_ti
 
 
 def test_a_zip_brings_what_can_be_taken_and_says_what_cannot(person: Desk) -> None:
-    told = put(person, "all.zip", packed({"a.png": picture(), "note.txt": b"hello", "b.png": picture("blue")}))
+    told = put(person, "all.zip", pack({"a.png": picture(), "note.txt": b"hello", "b.png": picture("blue")}))
     assert told["added"] == ["a.png", "b.png"]
     assert len(told["refused"]) == 1 and told["refused"][0].startswith("note.txt is no picture")
     out = person.call("GET", f"{SHELF}.zip")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 import re
 import zipfile
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import filetype
@@ -97,15 +97,6 @@ def for_phones(content: bytes, kind: str) -> bytes:
             out, "WEBP", quality=_PHONE_QUALITY, method=4
         )
     return out.getvalue() if out.tell() < len(content) else content
-
-
-def packed(files: Mapping[str, bytes]) -> bytes:
-    """All files in one zip, as they are."""
-    out = io.BytesIO()
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as archive:
-        for name, content in files.items():
-            archive.writestr(name, content)
-    return out.getvalue()
 
 
 def unpacked(name: str, content: bytes) -> Iterator[tuple[str, bytes]]:

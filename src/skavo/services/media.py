@@ -12,7 +12,8 @@ from sqlalchemy.orm import Session
 from skavo.core.errors import SkavoError
 from skavo.core.media.shelf import answering, odd_ones, uses_of
 from skavo.core.questionnaire.script import Script, read_script
-from skavo.formats.media import Inspected, checked_name, for_phones, inspect, packed, unpacked
+from skavo.formats.media import Inspected, checked_name, for_phones, inspect, unpacked
+from skavo.formats.packing import pack
 from skavo.formats.workbook.sheets import MEDIA_FOLDER, workbook_inside
 from skavo.services.desk import Desk
 from skavo.services.file_made import FileMade
@@ -235,5 +236,5 @@ def take_out_all(desk: Desk, study_id: int) -> FileMade:
     with desk.store.reading() as session:
         the_study(session, study_id)
         files = list(session.scalars(files_of(study_id)))
-    content = packed({file.name: read_file(desk.store.files, file.hash) for file in files})
+    content = pack({file.name: read_file(desk.store.files, file.hash) for file in files})
     return FileMade("media.zip", "application/zip", content)

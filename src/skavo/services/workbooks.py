@@ -13,7 +13,8 @@ from skavo.core.questionnaire.compile import compile_script
 from skavo.core.questionnaire.hints import Standard
 from skavo.core.questionnaire.script import Script, read_script
 from skavo.core.rehearsal.proof.changed import judge_change
-from skavo.formats.media import packed, unpacked
+from skavo.formats.media import unpacked
+from skavo.formats.packing import pack
 from skavo.formats.workbook.blank import blank_workbook
 from skavo.formats.workbook.read import read_workbook
 from skavo.formats.workbook.sheets import MEDIA_FOLDER, CellFault, workbook_inside
@@ -49,15 +50,13 @@ def workbook_of(desk: Desk, questionnaire_id: int, form: Form) -> FileMade:
         shelf = {file.name: file.hash for file in session.scalars(files_of(questionnaire.study_id))}
     script = read_script(questionnaire.script)
     if form == "csv":
-        return FileMade(f"{script.name}.csv.zip", ZIP, packed(write_folder(script, standard)))
+        return FileMade(f"{script.name}.csv.zip", ZIP, pack(write_folder(script, standard)))
     if form == "xlsx":
         return FileMade(f"{script.name}.xlsx", XLSX, write_workbook(script, standard))
     named = {use.name for use in uses_of(script)}
     along = {name: digest for name, digest in shelf.items() if _is_named(name, named, script.languages)}
     files = {f"{MEDIA_FOLDER}{name}": read_file(desk.store.files, digest) for name, digest in along.items()}
-    return FileMade(
-        f"{script.name}.zip", ZIP, packed({f"{script.name}.xlsx": write_workbook(script, standard), **files})
-    )
+    return FileMade(f"{script.name}.zip", ZIP, pack({f"{script.name}.xlsx": write_workbook(script, standard), **files}))
 
 
 def _is_named(name: str, named: set[str], languages: list[str]) -> bool:

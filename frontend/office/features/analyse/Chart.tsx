@@ -12,9 +12,12 @@ export function Chart({ table }: { table: Schemas['ResultTable'] }) {
   const lowest = Math.min(...lows);
   const highest = Math.max(...highs);
   // Means may be far from nothing; the axis then begins near the lowest interval, and says so.
-  const from =
-    show === 'share' || (lowest > 0 && lowest < highest / 2) ? 0 : Math.floor(lowest - (highest - lowest) / 10);
-  const to = show === 'share' ? Math.max(0.1, highest) : Math.ceil(highest);
+  const fromNothing = show === 'share' || (lowest > 0 && lowest < highest / 2);
+  const span = highest - (fromNothing ? 0 : lowest);
+  const step = span > 0 ? Math.min(1, 10 ** Math.floor(Math.log10(span))) : 1;
+  const digits = Math.max(0, -Math.log10(step));
+  const from = fromNothing ? 0 : Math.floor((lowest - span / 10) / step) * step;
+  const to = show === 'share' ? Math.max(0.1, highest) : Math.ceil(highest / step) * step;
   const at = (value: number) => (100 * (value - from)) / (to - from);
   const unit = table.unit === 'interviews' ? t('analyse.unitInterviews') : t('analyse.rowsOf', { unit: table.unit });
   return (
@@ -51,8 +54,8 @@ export function Chart({ table }: { table: Schemas['ResultTable'] }) {
       ))}
       {lines.length > 0 && (
         <div className="chart-axis muted small">
-          <span>{show === 'share' ? `${(100 * from).toFixed(0)} %` : from.toFixed(0)}</span>
-          <span>{show === 'share' ? `${(100 * to).toFixed(0)} %` : to.toFixed(0)}</span>
+          <span>{show === 'share' ? `${(100 * from).toFixed(0)} %` : from.toFixed(digits)}</span>
+          <span>{show === 'share' ? `${(100 * to).toFixed(0)} %` : to.toFixed(digits)}</span>
         </div>
       )}
     </figure>

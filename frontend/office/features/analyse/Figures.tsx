@@ -12,14 +12,20 @@ const FEWEST = 8;
 
 export function figureOf(cell: Cell, show: string): string {
   if (cell.value == null) return '–';
-  return show === 'share' ? `${(100 * cell.value).toFixed(1)} %` : cell.value.toFixed(1);
+  return show === 'share' ? `${(100 * cell.value).toFixed(1)} %` : cell.value.toFixed(digitsOf(cell));
+}
+
+/** As many digits of a mean as its margin has two of; one at least. */
+function digitsOf(cell: Cell): number {
+  const margin = ((cell.high ?? 0) - (cell.low ?? 0)) / 2;
+  return margin > 0 ? Math.min(6, Math.max(1, 1 - Math.floor(Math.log10(margin)))) : 1;
 }
 
 /** The margin as a person reads it: half the interval for means, the interval itself for shares, which is not even. */
 export function marginOf(cell: Cell, show: string): string {
   if (cell.low == null || cell.high == null) return '';
   if (show === 'share') return `${(100 * cell.low).toFixed(0)} – ${(100 * cell.high).toFixed(0)}`;
-  return `± ${((cell.high - cell.low) / 2).toFixed(1)}`;
+  return `± ${((cell.high - cell.low) / 2).toFixed(digitsOf(cell))}`;
 }
 
 /** A margin above a fifth of a mean, or a share of few cases, is set in brackets. */

@@ -28,7 +28,7 @@ export function Rows({ id, table }: { id: number; table: Outside }) {
   });
   return (
     <>
-      <Input.Search
+      <Input
         allowClear
         className="find-rows"
         placeholder={t('combine.findRows')}
@@ -42,7 +42,7 @@ export function Rows({ id, table }: { id: number; table: Outside }) {
       <Loaded query={rows}>
         {(found) => (
           <>
-            <div className="scroll-x outside-rows">
+            <div className="scroll-x outside-rows" role="region" aria-label={t('combine.viewRows')} tabIndex={0}>
               <table className="plain">
                 <thead>
                   <tr>

@@ -46,7 +46,7 @@ export function Mapping({ source, pairings, known, onChange }: Props) {
       {shown.length === 0 ? (
         <p className="muted small">{t('sets.mappedNone')}</p>
       ) : (
-        <div className="scroll-x">
+        <div className="scroll-x" role="region" aria-label={t('sets.goesUnder')} tabIndex={0}>
           <table className="plain">
             <thead>
               <tr>

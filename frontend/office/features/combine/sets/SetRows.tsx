@@ -39,7 +39,7 @@ export function SetRows({ set, made }: { set: NamedSet; made: Made }) {
       <Loaded query={rows}>
         {(found) => (
           <>
-            <div className="scroll-x outside-rows">
+            <div className="scroll-x outside-rows" role="region" aria-label={t('sets.viewRows')} tabIndex={0}>
               <table className="plain">
                 <thead>
                   <tr>

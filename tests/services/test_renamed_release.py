@@ -10,7 +10,9 @@ from sqlalchemy import select
 from skavo.core.cleaning.steps import Correct, MarkMissing, Recode, read_step
 from skavo.core.combining.spec import read_join
 from skavo.core.estimation.tables import TableRequest, read_request
+from skavo.core.recipes.recipe import LeavesOut, Recipe, Source
 from skavo.services import drafts, plans, releases, tables
+from skavo.services.data_sets import DataSetIn, add_data_set
 from skavo.services.desk import Desk
 from skavo.services.writing import renamed
 from skavo.store.models import OutsideTable, PlanStep, SavedTable
@@ -107,3 +109,30 @@ def test_a_release_that_renames_nothing_leaves_what_is_saved_alone(desk: Desk, a
     releases.make_release(desk, answered.questionnaire_id, version, "")
     with desk.store.reading() as session:
         assert session.scalars(select(SavedTable)).one().request == before
+
+
+def test_what_changes_meaning_keeps_what_was_done_to_it_and_data_sets_their_names(
+    desk: Desk, answered: SmallStudy
+) -> None:
+    q = answered.questionnaire_id
+    plans.keep_step(desk, q, Recode(variable="island", mapping={"kesk": "luma"}))
+    tables.save_table(desk, answered.own_set, "Isles", TableRequest(variable="island"))
+    mine = add_data_set(
+        desk, answered.study_id, DataSetIn(title="Mine", recipe=Recipe(
+            sources=[Source(questionnaire=q)], left_out=[LeavesOut(rule="island is kesk")],
+        )),
+    )  # fmt: skip
+    draft = drafts.show_draft(desk, q)
+    for line in draft.script.parts:
+        if line.variable == "island":
+            line.kind, line.code_list = "whole number", ""
+        line.asked_when = "" if "island" in line.asked_when else line.asked_when
+        line.code_filter = "" if "island" in line.code_filter else line.code_filter
+    version = drafts.save_script(desk, q, draft.script, draft.version).version
+    releases.make_release(desk, q, version, "")
+    (recode,) = steps_of(desk)
+    assert recode.variable == "island_r1"
+    with desk.store.reading() as session:
+        assert read_request(session.scalars(select(SavedTable)).one().request).variable == "island_r1"
+    found = {v.variable: v.measure for v in tables.list_set_variables(desk, mine.id)}
+    assert (found["island"], found["island_r2"]) == ("code", "number")

@@ -157,7 +157,7 @@ def make_release(desk: Desk, questionnaire_id: int, version: int, remark: str, *
             compiled=compiled, script=kept.script, remark=remark, practice=practice,
             awaits=two_sign and not practice, **desk.signed(),
         )  # fmt: skip
-        followed = _follow(session, questionnaire_id, renamed) if renamed is not None else 0
+        followed = _follow(session, questionnaire_id, renamed, release.number) if renamed is not None else 0
         changed = sum(1 for test in replayed if not test.is_unchanged)
         detail = {"number": release.number, "title": kept.title, "tests": len(replayed), "tests_changed": changed}
         if practice:
@@ -237,7 +237,7 @@ def _releases(session: Session, questionnaire_id: int) -> list[CompiledRelease]:
     return [CompiledRelease(compiled) for compiled in session.scalars(query)]
 
 
-def _follow(session: Session, questionnaire_id: int, renamed: Renaming) -> int:
+def _follow(session: Session, questionnaire_id: int, renamed: Renaming, number: int) -> int:
     """Let saved steps, tables and joins follow variables that the new release calls otherwise; how many did."""
     if not renamed.names:
         return 0
@@ -252,7 +252,7 @@ def _follow(session: Session, questionnaire_id: int, renamed: Renaming) -> int:
         request = write_request(renamed.request(read_request(table.request)))
         followed += request != table.request
         table.request = request
-    followed += follow_renaming(session, questionnaire_id, renamed.names)
+    followed += follow_renaming(session, questionnaire_id, renamed, number)
     for outside in session.scalars(select(OutsideTable).where(OutsideTable.questionnaire_id == questionnaire_id)):
         if outside.joined is not None:
             join = renamed_join(read_join(outside.joined), renamed.names)

@@ -20,6 +20,7 @@ from sqlalchemy.orm import Session
 
 from skavo.core.dataset.flatten import DataSet, Table, build_data_set
 from skavo.core.dataset.layout import INTERVIEWS, KEY, TableLayout, layout_of, roster_names, tables_by_now
+from skavo.core.dataset.senses import in_their_sense, senses_of
 from skavo.store.laying import LAID_BY, loaded_release
 from skavo.store.models import Interview, Release
 
@@ -28,7 +29,7 @@ STATE = "interview.state"
 BATCH = 5_000
 _WRITE_AFTER = 1_000
 # Raised by whoever changes how frames are made; frames of another version are not read.
-_FRAMES = 2
+_FRAMES = 3
 _Documents = list[dict[str, Any]]
 
 
@@ -92,12 +93,15 @@ class RawFrames:
         releases = list(session.scalars(query))
         loaded = [loaded_release(release) for release in releases]
         layouts, rosters = layout_of(loaded), roster_names(loaded)
-        by_number = dict(zip((release.number for release in releases), loaded, strict=True))
+        numbers = [release.number for release in releases]
+        by_number = dict(zip(numbers, loaded, strict=True))
+        senses = dict(zip(numbers, senses_of(loaded), strict=True))
         held = self._held(questionnaire_id, tuple(release.identity for release in releases))
         for documents in islice(_new_documents(session, questionnaire_id, held.laid_at), batches):
             for document in documents:
-                made_with = by_number[document["facts"]["interview.release"]]
-                document["tables"] = tables_by_now(made_with, rosters, document["tables"])
+                number = document["facts"]["interview.release"]
+                tables = in_their_sense(document["tables"], senses[number])
+                document["tables"] = tables_by_now(by_number[number], rosters, tables)
             _bring_forward(held, layouts, documents)
         return layouts, held
 

@@ -12,6 +12,7 @@ from sqlalchemy import Connection, event, insert, select
 from sqlalchemy.orm import Mapper, Session
 
 from skavo.core.dataset.flatten import DataSet, without_sensitive
+from skavo.core.dataset.renamed import Renaming
 from skavo.core.errors import DataError
 from skavo.core.recipes.make import Made, make
 from skavo.core.recipes.recipe import Recipe, read_recipe, recipe_of, renamed_recipe, write_recipe
@@ -107,13 +108,14 @@ def raw_set(named: NamedData) -> DataSet:
     ).data
 
 
-def follow_renaming(session: Session, questionnaire_id: int, names: dict[str, str]) -> int:
-    """Let data sets that somebody made call variables as before that a new release calls otherwise; how many had to."""
+def follow_renaming(session: Session, questionnaire_id: int, renamed: Renaming, number: int) -> int:
+    """Let data sets that somebody made call variables as before that release `number` calls otherwise; how many had to."""
     followed = 0
     study_id = session.get_one(Questionnaire, questionnaire_id).study_id
     made = select(NamedDataSet).where(NamedDataSet.study_id == study_id, NamedDataSet.begins_id.is_(None))
     for named in session.scalars(made):
-        recipe = renamed_recipe(read_recipe(named.recipe), questionnaire_id, names)
+        taken = {name: f"{name}_r{number}" for name in renamed.taken}
+        recipe = renamed_recipe(read_recipe(named.recipe), questionnaire_id, renamed.names, taken)
         if recipe != read_recipe(named.recipe):
             named.recipe, named.version = write_recipe(recipe), named.version + 1
             followed += 1

@@ -64,7 +64,12 @@ def hidden_of(session: Session, questionnaire_id: int | None) -> Hidden:
     found = [release.parts[index] for release in releases for index in sensitive_parts(release, marked)]
     ids = marked | {part.raw["id"] for part in found}
     variables = {name for part in found if part.variable for name in _columns(part)}
-    variables |= {c.variable for table in layout_of(releases).values() for c in table.columns if c.part_id in ids}
+    variables |= {
+        c.variable
+        for table in layout_of(releases).values()
+        for c in table.columns
+        if not ids.isdisjoint({c.part_id, *c.sources})
+    }
     outside = select(OutsideTable).where(OutsideTable.questionnaire_id == questionnaire.id)
     joins = {table.name: read_join(table.joined) for table in session.scalars(outside) if table.joined}
     telling = {name: join for name, join in joins.items() if variables_named(join) & variables}

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any, Literal, TypeVar
 
 from skavo.core.dataset.pieces import PIECES, Piece
+from skavo.core.dataset.senses import senses_of
 from skavo.core.interview.release import Release
 
 INTERVIEWS = "interviews"
@@ -69,10 +70,12 @@ class TableLayout:
 def layout_of(releases: list[Release]) -> dict[str, TableLayout]:
     """The tables of `releases`, oldest first; a part of an older release that the newest lacks comes last.
 
-    A part of an older release whose name another part has taken since is called by its release as well: `age_r1`.
+    A part of an older release whose name another part has taken since is called by its release as well: `age_r1`; so is one
+    whose answers meant something else then (senses.py).
     Before anything is released there is the table of interviews, without variables.
     """
     tables = {"": _Growing(INTERVIEWS, None, (KEY,), {})}
+    senses = senses_of(releases)
     names = _Names(roster_names(releases))
     for number, release in reversed(list(enumerate(releases, 1))):
         for index in [-1, *[p.index for p in release.parts if p.repeat is not None]]:
@@ -83,10 +86,25 @@ def layout_of(releases: list[Release]) -> dict[str, TableLayout]:
             newer = {(column.part_id, column.piece) for column in known}
             known += [
                 replace(column, variable=names.free(column.variable, number))
-                for column in _columns_of(release, index)
+                for column in _in_sense(_columns_of(release, index), senses[number - 1])
                 if (column.part_id, column.piece) not in newer
             ]
     return {t.name: TableLayout(t.name, t.parent, t.keys, tuple(t.columns), t.label) for t in tables.values()}
+
+
+def _in_sense(columns: list[Column], senses: dict[str, str]) -> list[Column]:
+    """Columns under the identities that their answers stand under; what they come from is as sensitive as it was."""
+    return [
+        replace(
+            c,
+            part_id=senses[c.part_id],
+            sources=c.sources | {c.part_id},
+            label={lang: f"{text} ({senses[c.part_id].rpartition('@')[2]})" for lang, text in c.label.items()},
+        )
+        if c.part_id in senses
+        else c
+        for c in columns
+    ]
 
 
 def roster_names(releases: list[Release]) -> dict[str, str]:

@@ -201,7 +201,9 @@ def _properties(a: Part, b: Part) -> Iterator[Change]:
         before, after = (", ".join(p.special_answers).replace("_", " ") for p in (a, b))
         yield _of(b, "property", "special_answers", before, after, effect, words)
     if a.code_list != b.code_list and a.kind == b.kind:
-        words = "The codes come from another list; see whether its codes mean the same."
+        words = (
+            "The codes come from another list; where one means something else, answers collected before stand apart."
+        )
         yield _of(b, "codes", "code_list", a.code_list, b.code_list, "breaks", words)
     if a.unit != b.unit:
         words = "Sizes stay in base units; see whether the units measure the same."
@@ -240,7 +242,10 @@ def kind_effect(before: str, after: str) -> tuple[Effect, str]:
     plain = {"text", "scanned code"}
     if after in plain and before not in ("quantity", "instrument", "point", "path", "area"):
         return "wider", "Answers collected before become texts."
-    return "breaks", "Answers collected before cannot be read as this kind; they become unanswered."
+    return (
+        "breaks",
+        "Answers collected before cannot be read as this kind; they stand apart, under a name of their own.",
+    )
 
 
 def _mapping(before: Script, after: Script, olds: dict[str, Entry], news: dict[str, Entry]) -> list[Mapped]:

@@ -111,13 +111,16 @@ def recipe_of(questionnaire: int) -> Recipe:
     return Recipe(sources=[Source(questionnaire=questionnaire)])
 
 
-def renamed_recipe(recipe: Recipe, questionnaire: int, names: dict[str, str]) -> Recipe:
-    """The recipe where variables and rosters of a questionnaire are called otherwise now: the data set calls them as before."""
+def renamed_recipe(recipe: Recipe, questionnaire: int, names: dict[str, str], taken: dict[str, str]) -> Recipe:
+    """The recipe where variables and rosters of a questionnaire are called otherwise now: the data set calls them as before.
+
+    `taken` are names that something else has now, with what the data set calls that.
+    """
     found = recipe.model_copy(deep=True)
     for source in found.sources:
         if source.questionnaire != questionnaire:
             continue
-        kept = {new: source.names.get(old, old) for old, new in names.items()}
+        kept = {new: source.names.get(old, old) for old, new in names.items()} | taken
         source.names = {
             n: c for n, c in ({n: c for n, c in source.names.items() if n not in names} | kept).items() if n != c
         }

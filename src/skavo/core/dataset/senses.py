@@ -1,0 +1,64 @@
+"""What changed meaning from one release to the next: its answers before stand apart from those after."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from skavo.core.interview.release import PartSpec, Release
+from skavo.core.questionnaire.compare import kind_effect
+
+# Between the identity of a part and the release up to which its answers mean something else than now.
+_UP_TO = "@r"
+
+
+def senses_of(releases: list[Release]) -> list[dict[str, str]]:
+    """By release, oldest first: the parts whose answers mean something else than those to the newest release that has the
+    part, each with the identity that they stand under instead.
+
+    A part means something else once its kind cannot take over the answers before, its codes come from another list in which
+    some mean something else, or its units are of another register.
+    """
+    found: list[dict[str, str]] = [{} for _ in releases]
+    newest: dict[str, tuple[PartSpec, Release, str]] = {}
+    for place, release in reversed(list(enumerate(releases))):
+        for part in release.parts:
+            identity = part.raw["id"]
+            later = newest.get(identity)
+            stands = later[2] if later is not None else identity
+            if later is not None and _means_else(part, release, later[0], later[1]):
+                stands = f"{identity}{_UP_TO}{place + 1}"
+            if stands != identity:
+                found[place][identity] = stands
+            newest[identity] = (part, release, stands)
+    return found
+
+
+def _means_else(old: PartSpec, before: Release, new: PartSpec, after: Release) -> bool:
+    if old.kind.name != new.kind.name:
+        return kind_effect(old.kind.name, new.kind.name)[0] == "breaks"
+    if old.raw["code_list"] != new.raw["code_list"]:
+        codes, later = before.labels.get(old.raw["code_list"], {}), after.labels.get(new.raw["code_list"], {})
+        return any(not _same(codes[code], later[code]) for code in codes.keys() & later.keys())
+    return bool(old.raw.get("register_name") != new.raw.get("register_name"))
+
+
+def _same(one: dict[str, str], other: dict[str, str]) -> bool:
+    return one == other or any(one[lang].casefold() == other[lang].casefold() for lang in one.keys() & other.keys())
+
+
+def in_their_sense(tables: dict[str, list[dict[str, Any]]], senses: dict[str, str]) -> dict[str, list[dict[str, Any]]]:
+    """What was laid out of an interview, with the answers that mean something else under their own identity."""
+    if not senses:
+        return tables
+    return {
+        name: [
+            {
+                **row,
+                **{
+                    of: {senses.get(part, part): told for part, told in row[of].items()} for of in ("values", "missing")
+                },
+            }
+            for row in rows
+        ]
+        for name, rows in tables.items()
+    }

@@ -263,6 +263,10 @@ class TestTurning:
         found = made(FAMILY, turned=[Wide(table="child", variables=["age"], most=1)])
         assert found.beyond == [1]
 
+    def test_a_turn_that_would_make_thousands_of_columns_is_refused(self) -> None:
+        with pytest.raises(ValueError, match="2,100 columns"):
+            Wide(table="child", variables=[f"v{n}" for n in range(21)], most=100)
+
     def test_interviews_stand_beside_nothing(self) -> None:
         with pytest.raises(DataError, match="stands in no other table"):
             made(FAMILY, turned=[Wide(table=INTERVIEWS, variables=["island"], most=1)])

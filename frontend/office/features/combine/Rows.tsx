@@ -1,11 +1,12 @@
 // The rows of a table as they came.
 import { useQuery } from '@tanstack/react-query';
-import { Input, Pagination } from 'antd';
+import { Input } from 'antd';
 import { useDeferredValue, useState } from 'react';
 import { api, ask } from '../../../shared/api/client';
 import { Loaded } from '../../ui/states';
 import { t } from '../../texts/texts';
 import type { Outside } from './outside';
+import { RowsTable } from './RowsTable';
 
 const PAGE = 200;
 
@@ -41,41 +42,31 @@ export function Rows({ id, table }: { id: number; table: Outside }) {
       />
       <Loaded query={rows}>
         {(found) => (
-          <>
-            <div className="scroll-x outside-rows" role="region" aria-label={t('combine.viewRows')} tabIndex={0}>
-              <table className="plain">
-                <thead>
-                  <tr>
-                    <th className="n">{t('combine.row')}</th>
-                    {found.columns.map((name) => (
-                      <th key={name}>{name}</th>
-                    ))}
-                  </tr>
-                </thead>
-                <tbody>
-                  {found.rows.map((row, at) => (
-                    <tr key={found.numbers[at]}>
-                      <td className="n muted">{found.numbers[at]}</td>
-                      {row.map((cell, place) => (
-                        <td key={found.columns[place]}>{cell ?? <span className="muted">–</span>}</td>
-                      ))}
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
-              {found.rows.length === 0 && <p className="muted pad">{t('combine.noRows')}</p>}
-            </div>
-            {found.total > PAGE && (
-              <Pagination
-                size="small"
-                current={page}
-                pageSize={PAGE}
-                total={found.total}
-                showSizeChanger={false}
-                onChange={setPage}
-              />
+          <RowsTable
+            label={t('combine.viewRows')}
+            heads={['', ...found.columns].map((name, at) =>
+              at === 0 ? (
+                <th className="n" key="row">
+                  {t('combine.row')}
+                </th>
+              ) : (
+                <th key={name}>{name}</th>
+              ),
             )}
-          </>
+            page={page}
+            size={PAGE}
+            total={found.total}
+            onPage={setPage}
+          >
+            {found.rows.map((row, at) => (
+              <tr key={found.numbers[at]}>
+                <td className="n muted">{found.numbers[at]}</td>
+                {row.map((cell, place) => (
+                  <td key={found.columns[place]}>{cell ?? <span className="muted">–</span>}</td>
+                ))}
+              </tr>
+            ))}
+          </RowsTable>
         )}
       </Loaded>
     </>

@@ -13,6 +13,8 @@ from skavo.core.documents import Format
 
 Name = Annotated[str, Field(max_length=64)]
 Rule = Annotated[str, Field(min_length=1, max_length=4000)]
+# More columns than this would a turn not make: a slip of the finger costs no memory.
+_MOST_BESIDE = 2_000
 
 
 class _Part(BaseModel):
@@ -52,6 +54,12 @@ class Wide(_Part):
     variables: list[Name] = Field(min_length=1, max_length=200)
     most: int = Field(ge=1, le=100)
 
+    @model_validator(mode="after")
+    def _has_room(self) -> Self:
+        if len(self.variables) * self.most > _MOST_BESIDE:
+            raise ValueError(f"That would be {len(self.variables) * self.most:,} columns; {_MOST_BESIDE:,} is the most.")
+        return self
+
 
 class Long(_Part):
     """Variables of a table under each other, as the rows of a new one: each of `columns` takes one of its list in turn."""
@@ -59,7 +67,7 @@ class Long(_Part):
     how: Literal["long"] = "long"
     table: Name = INTERVIEWS
     into: Name
-    columns: dict[Name, list[Name]] = Field(min_length=1, max_length=200)
+    columns: dict[Name, Annotated[list[Name], Field(max_length=500)]] = Field(min_length=1, max_length=200)
 
     @model_validator(mode="after")
     def _as_many(self) -> Self:

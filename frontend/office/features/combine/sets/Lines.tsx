@@ -1,17 +1,8 @@
 // The lines of a recipe: variables derived, rows left out, tables turned.
 import { Button, Input, InputNumber, Select } from 'antd';
 import { t } from '../../../texts/texts';
-import {
-  placeOf,
-  put,
-  without,
-  type Derived,
-  type LeavesOut,
-  type Made,
-  type Recipe,
-  type Turn,
-  type Wrong,
-} from './recipe';
+import { LineList } from './LineList';
+import { put, type Derived, type Made, type Recipe, type Turn, type Wrong } from './recipe';
 
 interface Props {
   recipe: Recipe;
@@ -33,185 +24,119 @@ const DERIVED: Derived = {
   reason: '',
 };
 
-export function DerivedLines({ recipe, made, wrong, onChange }: Props) {
-  const bad = placeOf(recipe, wrong, 'derived');
-  const change = (lines: (now: Derived[]) => Derived[]) => {
-    onChange((now) => ({ ...now, derived: lines(now.derived) }));
-  };
+export function DerivedLines(props: Props) {
+  const { made } = props;
   return (
-    <section>
-      <h3>{t('sets.derived')}</h3>
-      {recipe.derived.map((line, at) => {
-        const write = (part: Partial<Derived>) => {
-          change((now) => put(now, at, { ...line, ...part }));
-        };
-        return (
-          <Line
-            key={at}
-            wrong={bad === at ? wrong : null}
-            remove={t('sets.removeDerived', { number: at + 1 })}
-            onRemove={() => {
-              change((now) => without(now, at));
+    <LineList
+      {...props}
+      part="derived"
+      head={t('sets.derived')}
+      remove={(number) => t('sets.removeDerived', { number })}
+      adds={[{ label: t('sets.addDerived'), line: DERIVED }]}
+    >
+      {(line, write) => (
+        <>
+          <Input
+            className="mono set-into"
+            aria-label={t('sets.newVariable')}
+            placeholder={t('sets.newVariable')}
+            value={line.into}
+            maxLength={32}
+            onChange={(event) => {
+              write({ ...line, into: event.target.value });
             }}
-          >
-            <Input
-              className="mono set-into"
-              aria-label={t('sets.newVariable')}
-              placeholder={t('sets.newVariable')}
-              value={line.into}
-              maxLength={32}
-              onChange={(event) => {
-                write({ into: event.target.value });
-              }}
-            />
-            <span>=</span>
-            <Input
-              className="mono grow"
-              aria-label={t('sets.formula')}
-              placeholder="hours * 52"
-              value={line.formula}
-              maxLength={4000}
-              onChange={(event) => {
-                write({ formula: event.target.value });
-              }}
-            />
-            <TableWord
-              made={made}
-              value={line.table}
-              onChange={(table) => {
-                write({ table });
-              }}
-            />
-          </Line>
-        );
-      })}
-      <Button
-        size="small"
-        onClick={() => {
-          change((now) => [...now, DERIVED]);
-        }}
-      >
-        {t('sets.addDerived')}
-      </Button>
-    </section>
+          />
+          <span>=</span>
+          <Input
+            className="mono grow"
+            aria-label={t('sets.formula')}
+            placeholder="hours * 52"
+            value={line.formula}
+            maxLength={4000}
+            onChange={(event) => {
+              write({ ...line, formula: event.target.value });
+            }}
+          />
+          <TableWord
+            made={made}
+            value={line.table}
+            onChange={(table) => {
+              write({ ...line, table });
+            }}
+          />
+        </>
+      )}
+    </LineList>
   );
 }
 
-export function LeftOutLines({ recipe, made, wrong, onChange }: Props) {
-  const bad = placeOf(recipe, wrong, 'left_out');
-  const change = (lines: (now: LeavesOut[]) => LeavesOut[]) => {
-    onChange((now) => ({ ...now, left_out: lines(now.left_out) }));
-  };
+export function LeftOutLines(props: Props) {
+  const { made } = props;
   return (
-    <section>
-      <h3>{t('sets.whoIsLeftOut')}</h3>
-      {recipe.left_out.map((line, at) => {
-        const write = (part: Partial<LeavesOut>) => {
-          change((now) => put(now, at, { ...line, ...part }));
-        };
-        return (
-          <Line
-            key={at}
-            wrong={bad === at ? wrong : null}
-            remove={t('sets.removeLeftOut', { number: at + 1 })}
-            onRemove={() => {
-              change((now) => without(now, at));
+    <LineList
+      {...props}
+      part="left_out"
+      head={t('sets.whoIsLeftOut')}
+      remove={(number) => t('sets.removeLeftOut', { number })}
+      adds={[{ label: t('sets.addLeftOut'), line: { rule: '', table: 'interviews', reason: '' } }]}
+    >
+      {(line, write) => (
+        <>
+          <TableWord
+            made={made}
+            value={line.table}
+            onChange={(table) => {
+              write({ ...line, table });
             }}
-          >
-            <TableWord
-              made={made}
-              value={line.table}
-              onChange={(table) => {
-                write({ table });
-              }}
-            />
-            <Input
-              className="mono grow"
-              aria-label={t('sets.ruleLeftOut')}
-              placeholder={t('sets.ruleLeftOut')}
-              value={line.rule}
-              maxLength={4000}
-              onChange={(event) => {
-                write({ rule: event.target.value });
-              }}
-            />
-            <Input
-              className="set-reason"
-              aria-label={t('sets.why')}
-              placeholder={t('sets.why')}
-              value={line.reason}
-              maxLength={1000}
-              onChange={(event) => {
-                write({ reason: event.target.value });
-              }}
-            />
-          </Line>
-        );
-      })}
-      <Button
-        size="small"
-        onClick={() => {
-          change((now) => [...now, { rule: '', table: 'interviews', reason: '' }]);
-        }}
-      >
-        {t('sets.addLeftOut')}
-      </Button>
-    </section>
+          />
+          <Input
+            className="mono grow"
+            aria-label={t('sets.ruleLeftOut')}
+            placeholder={t('sets.ruleLeftOut')}
+            value={line.rule}
+            maxLength={4000}
+            onChange={(event) => {
+              write({ ...line, rule: event.target.value });
+            }}
+          />
+          <Input
+            className="set-reason"
+            aria-label={t('sets.why')}
+            placeholder={t('sets.why')}
+            value={line.reason}
+            maxLength={1000}
+            onChange={(event) => {
+              write({ ...line, reason: event.target.value });
+            }}
+          />
+        </>
+      )}
+    </LineList>
   );
 }
 
-export function TurnLines({ recipe, made, wrong, onChange }: Props) {
-  const bad = placeOf(recipe, wrong, 'turned');
-  const change = (lines: (now: Turn[]) => Turn[]) => {
-    onChange((now) => ({ ...now, turned: lines(now.turned) }));
-  };
+const LONG: Turn = { how: 'long', table: 'interviews', into: 'rows', columns: { value: [] } };
+
+export function TurnLines(props: Props) {
+  const { made } = props;
   const rosters = (made?.places ?? []).filter((name) => name !== 'interviews');
-  const first = rosters[0];
+  const wide: Turn[] = rosters.slice(0, 1).map((table) => ({ how: 'wide', table, variables: [], most: 3 }));
   return (
-    <section>
-      <h3>{t('sets.turned')}</h3>
-      {recipe.turned.map((turn, at) => {
-        const write = (next: Turn) => {
-          change((now) => put(now, at, next));
-        };
-        return (
-          <Line
-            key={at}
-            wrong={bad === at ? wrong : null}
-            remove={t('sets.removeTurn', { number: at + 1 })}
-            onRemove={() => {
-              change((now) => without(now, at));
-            }}
-          >
-            {turn.how === 'wide' ? (
-              <WideLine turn={turn} made={made} rosters={rosters} onChange={write} />
-            ) : (
-              <LongLine turn={turn} made={made} onChange={write} />
-            )}
-          </Line>
-        );
-      })}
-      <div className="row">
-        {first !== undefined && (
-          <Button
-            size="small"
-            onClick={() => {
-              change((now) => [...now, { how: 'wide', table: first, variables: [], most: 3 }]);
-            }}
-          >
-            {t('sets.addWide')}
-          </Button>
-        )}
-        <Button
-          size="small"
-          onClick={() => {
-            change((now) => [...now, { how: 'long', table: 'interviews', into: 'rows', columns: { value: [] } }]);
-          }}
-        >
-          {t('sets.addLong')}
-        </Button>
-      </div>
-    </section>
+    <LineList
+      {...props}
+      part="turned"
+      head={t('sets.turned')}
+      remove={(number) => t('sets.removeTurn', { number })}
+      adds={[...wide.map((line) => ({ label: t('sets.addWide'), line })), { label: t('sets.addLong'), line: LONG }]}
+    >
+      {(turn, write) =>
+        turn.how === 'wide' ? (
+          <WideLine turn={turn} made={made} rosters={rosters} onChange={write} />
+        ) : (
+          <LongLine turn={turn} made={made} onChange={write} />
+        )
+      }
+    </LineList>
   );
 }
 
@@ -346,29 +271,5 @@ function TableWord({ made, value, onChange }: { made: Made | null; value: string
       popupMatchSelectWidth={false}
       onChange={onChange}
     />
-  );
-}
-
-function Line({
-  wrong,
-  remove,
-  onRemove,
-  children,
-}: {
-  wrong: Wrong | null;
-  remove: string;
-  onRemove: () => void;
-  children: React.ReactNode;
-}) {
-  return (
-    <div className="set-line">
-      <div className="row">
-        {children}
-        <Button size="small" type="text" aria-label={remove} onClick={onRemove}>
-          ×
-        </Button>
-      </div>
-      {wrong && <p className="bad small">{wrong.words}</p>}
-    </div>
   );
 }

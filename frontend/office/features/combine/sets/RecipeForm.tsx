@@ -10,7 +10,7 @@ import { keyOfSets, type NamedSet, type SetSource } from '../../dataSets';
 import { DerivedLines, LeftOutLines, TurnLines } from './Lines';
 import { MadeView } from './MadeView';
 import { Sources } from './Sources';
-import { useTried, written, wrongIn, type Recipe } from './recipe';
+import { isBeingPrepared, useTried, written, wrongIn, type Recipe } from './recipe';
 
 interface Props {
   /** The one that is changed, null for a new one. */
@@ -103,7 +103,9 @@ export function RecipeForm({ set, beginning, sources, onKept }: Props) {
       </div>
       <aside className="set-side">
         <h3>{t('sets.makes')}</h3>
-        {tried.error && wrong === null && <Alert type="error" showIcon title={messageOf(tried.error)} />}
+        {tried.error && wrong === null && (
+          <Alert type={isBeingPrepared(tried.error) ? 'info' : 'error'} showIcon title={messageOf(tried.error)} />
+        )}
         {tried.error && wrong !== null && <p className="bad small">{t('sets.lineDoesNotFit')}</p>}
         {made && !tried.error && made.clashes.length > 0 && (
           <p className="bad small">{t('sets.clashes', { count: made.clashes.length })}</p>

@@ -1,11 +1,12 @@
 // The rows of a data set, table by table.
 import { useQuery } from '@tanstack/react-query';
-import { Pagination, Segmented } from 'antd';
+import { Segmented } from 'antd';
 import { useState } from 'react';
 import { api, ask } from '../../../../shared/api/client';
 import { t } from '../../../texts/texts';
 import { Loaded } from '../../../ui/states';
 import type { NamedSet } from '../../dataSets';
+import { RowsTable } from '../RowsTable';
 import type { Made } from './recipe';
 
 const PAGE = 100;
@@ -38,43 +39,28 @@ export function SetRows({ set, made }: { set: NamedSet; made: Made }) {
       )}
       <Loaded query={rows}>
         {(found) => (
-          <>
-            <div className="scroll-x outside-rows" role="region" aria-label={t('sets.viewRows')} tabIndex={0}>
-              <table className="plain">
-                <thead>
-                  <tr>
-                    {found.columns.map((name, at) => (
-                      <th key={name} title={found.labels[at]}>
-                        {at < found.keys ? t('sets.key', { name }) : name}
-                      </th>
-                    ))}
-                  </tr>
-                </thead>
-                <tbody>
-                  {found.rows.map((row, line) => (
-                    <tr key={line}>
-                      {row.map((cell, at) => (
-                        <td key={found.columns[at]}>
-                          {cell === null || cell.startsWith('[') ? <span className="muted">{cell ?? '–'}</span> : cell}
-                        </td>
-                      ))}
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
-              {found.rows.length === 0 && <p className="muted pad">{t('combine.noRows')}</p>}
-            </div>
-            {found.total > PAGE && (
-              <Pagination
-                size="small"
-                current={page}
-                pageSize={PAGE}
-                total={found.total}
-                showSizeChanger={false}
-                onChange={setPage}
-              />
-            )}
-          </>
+          <RowsTable
+            label={t('sets.viewRows')}
+            heads={found.columns.map((name, at) => (
+              <th key={name} title={found.labels[at]}>
+                {name}
+              </th>
+            ))}
+            page={page}
+            size={PAGE}
+            total={found.total}
+            onPage={setPage}
+          >
+            {found.rows.map((row, line) => (
+              <tr key={line}>
+                {row.map((cell, at) => (
+                  <td key={found.columns[at]}>
+                    {cell === null || cell.startsWith('[') ? <span className="muted">{cell ?? '–'}</span> : cell}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </RowsTable>
         )}
       </Loaded>
     </>

@@ -49,10 +49,16 @@ export function useTried(recipe: Recipe) {
       ),
     placeholderData: (before) => before,
     retry: false,
+    refetchInterval: (query) => (isBeingPrepared(query.state.error) ? AGAIN_AFTER_MS : false),
   });
   if (tried.data && tried.data !== last) setLast(tried.data);
   return { ...tried, last };
 }
+
+const AGAIN_AFTER_MS = 1500;
+
+/** Whether it only takes a while: the tables of a large questionnaire are being made. */
+export const isBeingPrepared = (error: unknown): boolean => error instanceof Problem && error.code === 'being_prepared';
 
 /** The line of the recipe that an error is about. */
 export interface Wrong {

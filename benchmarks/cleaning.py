@@ -22,7 +22,7 @@ _CODES = {code: {"en": code} for code in ("kesk", "luma", "tarrow", "vint")}
 
 
 def run() -> Iterator[Result]:
-    data = _data()
+    data = made_data()
     frame = data[INTERVIEWS].frame
     rule = "n1 > 500 and n2 + n3 <= 900 or c1 is kesk"
     rules = DataRules(data)
@@ -36,7 +36,7 @@ def run() -> Iterator[Result]:
     ours, theirs = _best(lambda: apply_plan(data, [(1, recode)])), _best(lambda: _recoded(frame, by_polars))
     yield Result("recode of 100,000 rows with its changes / polars by hand", ours / theirs, 3, f"{1e3 * ours:.1f} ms")
 
-    steps = list(enumerate(_steps(), 1))
+    steps = list(enumerate(made_steps(), 1))
     apply_plan(data, steps)
     again = _best(lambda: apply_plan(data, steps), times=3)
     detail = f"{apply_plan(data, steps).changes.height:,} cells changed"
@@ -52,7 +52,7 @@ def _recoded(frame: pl.DataFrame, by_polars: pl.Expr) -> pl.DataFrame:
     return recoded.with_columns(c1="new").drop("new") if changed.height else frame
 
 
-def _steps() -> list[AnyStep]:
+def made_steps() -> list[AnyStep]:
     steps: list[AnyStep] = []
     for n in range(STEPS // 5):
         steps += [
@@ -65,18 +65,19 @@ def _steps() -> list[AnyStep]:
     return steps
 
 
-def _data() -> DataSet:
+def made_data(rows: int = ROWS) -> DataSet:
+    """Interviews with half of their variables numbers and half codes, one in twenty without an answer."""
     rng = np.random.default_rng(7)
-    columns: list[pl.Series] = [pl.Series(KEY, [f"{n:06d}" for n in range(1, ROWS + 1)])]
+    columns: list[pl.Series] = [pl.Series(KEY, [f"{n:06d}" for n in range(1, rows + 1)])]
     made: list[Column] = []
     for n in range(VARIABLES):
-        missing = rng.random(ROWS) < 0.05
+        missing = rng.random(rows) < 0.05
         if n < VARIABLES // 2:
             name, measure = f"n{n}", "number"
-            values = pl.Series(name, np.round(rng.random(ROWS) * 1000, 1))
+            values = pl.Series(name, np.round(rng.random(rows) * 1000, 1))
         else:
             name, measure = f"c{n - VARIABLES // 2}", "code"
-            values = pl.Series(name, rng.choice(list(_CODES), ROWS))
+            values = pl.Series(name, rng.choice(list(_CODES), rows))
         given = pl.select(pl.when(~pl.Series(missing)).then(values)).to_series().alias(name)
         reasons = pl.select(pl.when(pl.Series(missing)).then(pl.lit("unanswered", dtype=WHY))).to_series()
         columns += [given, reasons.alias(why(name))]

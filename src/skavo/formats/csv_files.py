@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from datetime import date, datetime, time
 from typing import Any
 
@@ -17,9 +17,13 @@ from skavo.formats.packing import pack
 _FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r", "\n", "＝", "＋", "－", "＠")
 
 
+# Rows that are plain values at the same time.
+_AT_ONCE = 10_000
+
+
 def write_csv_zip(data: DataSet, options: ExtractOptions, about: Sequence[str] = ()) -> bytes:
     """All tables of `data` as a zip of .csv files; `about` is said of them in the notes."""
-    files = csv_tables(data, options)
+    files: dict[str, str | Iterable[str]] = {f"{name}.csv": _pieces(table, options) for name, table in data.items()}
     if notes := [*about, *notes_of(data, options)]:
         files["notes.txt"] = "\n".join(notes)
     return pack(files)
@@ -27,22 +31,26 @@ def write_csv_zip(data: DataSet, options: ExtractOptions, about: Sequence[str] =
 
 def csv_tables(data: DataSet, options: ExtractOptions) -> dict[str, str]:
     """The text of each table's .csv file, by file name."""
-    return {f"{name}.csv": _table_text(table, options) for name, table in data.items()}
+    return {f"{name}.csv": "".join(_pieces(table, options)) for name, table in data.items()}
 
 
-def _table_text(table: Table, options: ExtractOptions) -> str:
-    fields = fields_of(table, options)
-    rows = ([shown_cell(field, i, options) for field in fields] for i in range(table.frame.height))
-    return rows_text(headings(fields, options), rows)
+def _pieces(table: Table, options: ExtractOptions) -> Iterator[str]:
+    """The text of a table in pieces of so many rows: of a million, never all are plain values at once."""
+    yield rows_text(headings(fields_of(table.with_frame(table.frame.clear()), options), options), ())
+    for piece in table.frame.iter_slices(_AT_ONCE):
+        fields = fields_of(table.with_frame(piece), options)
+        yield _lines([shown_cell(field, i, options) for field in fields] for i in range(piece.height))
 
 
 def rows_text(heading: list[str], rows: Iterable[Sequence[Any]]) -> str:
     """The text of a .csv file with a heading and rows of plain values."""
+    return "\ufeff" + _lines([heading]) + _lines(rows)
+
+
+def _lines(rows: Iterable[Sequence[Any]]) -> str:
     text = io.StringIO(newline="")
-    writer = csv.writer(text, lineterminator="\r\n")
-    writer.writerow([safe_text(h) for h in heading])
-    writer.writerows([_cell(value) for value in row] for row in rows)
-    return "\ufeff" + text.getvalue()
+    csv.writer(text, lineterminator="\r\n").writerows([_cell(value) for value in row] for row in rows)
+    return text.getvalue()
 
 
 def _cell(value: Any) -> Any:

@@ -18,6 +18,9 @@ def tables_above(data: DataSet, table: Table) -> list[str]:
 
 def only_rows(data: DataSet, name: str, kept: pl.Series) -> DataSet:
     """The data set with some rows of a table only, and what lies below them."""
+    # A million rows of which all stay are not copied.
+    if kept.all(ignore_nulls=False):
+        return data
     table = data[name]
     left = {**data, name: table.with_frame(table.frame.filter(kept))}
     for below, other in data.items():

@@ -57,7 +57,9 @@ class Wide(_Part):
     @model_validator(mode="after")
     def _has_room(self) -> Self:
         if len(self.variables) * self.most > _MOST_BESIDE:
-            raise ValueError(f"That would be {len(self.variables) * self.most:,} columns; {_MOST_BESIDE:,} is the most.")
+            raise ValueError(
+                f"That would be {len(self.variables) * self.most:,} columns; {_MOST_BESIDE:,} is the most."
+            )
         return self
 
 

@@ -106,12 +106,12 @@ export default function HandOver() {
               }}
             />
             {chosen && (
-              <span className="muted small">
-                {t('handover.setRevision', { revision: chosen.revision })}{' '}
-                <Link to={`/studies/${String(study.id)}/combine?set=${String(chosen.id)}`}>
+              <>
+                <span className="muted small">{t('handover.setRevision', { revision: chosen.revision })}</span>
+                <Link className="small" to={`/studies/${String(study.id)}/combine?set=${String(chosen.id)}`}>
                   {t('handover.seeRecipe')}
                 </Link>
-              </span>
+              </>
             )}
             <Radio.Group
               className="formats"

@@ -6,11 +6,12 @@ from urllib.parse import urlsplit
 
 import pytest
 from selenium.webdriver.common.by import By
+from sqlalchemy import select
 
 from skavo.core.questionnaire.script import Code, CodeList, write_script
 from skavo.demo.questionnaire import demo_script
 from skavo.server import Server
-from skavo.store.models import Questionnaire
+from skavo.store.models import NamedDataSet, Questionnaire
 from skavo.web.pages import STATIC
 from tests.browser.chromium import errors_in
 from tests.browser.screen import Screen
@@ -71,6 +72,11 @@ def test_two_questionnaires_become_one_data_set(worked_demo: Server, worked_desk
     assert "data=" in urlsplit(desk.browser.current_url).query
     desk.browser.back()
     desk.sees("Keep the changes")
+    # What was said is shown, and nothing is put in its place.
+    desk.press("Show which is which")
+    desk.until(lambda: desk.count(".set-mapping tr") > 1, "the variables of the second one")
+    assert "vint = kesk" in desk.find(".set-mapping").text
+    assert not desk.find(".set-side button[type=submit]").is_enabled()
     links = desk.browser.find_elements(By.CSS_SELECTOR, ".page-head.tight a")
     links[1].click()
     desk.press("Make the extract")
@@ -90,3 +96,19 @@ def test_one_that_is_removed_comes_back(worked_demo: Server, worked_desk: Screen
     desk.until(lambda: "Only for a moment" not in desk.find("nav.lines").text, "it is gone")
     desk.press("Undo")
     desk.until(lambda: "Only for a moment" in desk.find("nav.lines").text, "it is back")
+
+
+def test_what_is_being_written_stays_where_somebody_else_was_quicker(worked_demo: Server, worked_desk: Screen) -> None:
+    desk = worked_desk
+    desk.browser.get(f"{worked_demo.address}studies/1/combine?set=new")
+    desk.type_into(".set-title input", "At once")
+    desk.press("Keep the data set")
+    desk.sees("Keep the changes")
+    with worked_demo.store.session() as session:
+        session.scalars(select(NamedDataSet).where(NamedDataSet.title == "At once")).one().version += 1
+    desk.press("Leave rows out")
+    desk.type_into("[aria-label='where this holds']", "workers > 5")
+    desk.until(lambda: "left out" in desk.find(".set-made").text, "what it makes")
+    desk.press("Keep the changes")
+    desk.until(lambda: desk.count(".set-side .ant-alert") == 1, "that it was changed meanwhile")
+    assert desk.find("[aria-label='where this holds']").get_attribute("value") == "workers > 5"

@@ -36,25 +36,24 @@ export function DerivedLines(props: Props) {
     >
       {(line, write) => (
         <>
-          <Input
+          <Written
             className="mono set-into"
-            aria-label={t('sets.newVariable')}
-            placeholder={t('sets.newVariable')}
+            label={t('sets.newVariable')}
             value={line.into}
-            maxLength={32}
-            onChange={(event) => {
-              write({ ...line, into: event.target.value });
+            most={32}
+            onChange={(text) => {
+              write({ ...line, into: text });
             }}
           />
           <span>=</span>
-          <Input
+          <Written
             className="mono grow"
-            aria-label={t('sets.formula')}
+            label={t('sets.formula')}
             placeholder="hours * 52"
             value={line.formula}
-            maxLength={4000}
-            onChange={(event) => {
-              write({ ...line, formula: event.target.value });
+            most={4000}
+            onChange={(text) => {
+              write({ ...line, formula: text });
             }}
           />
           <TableWord
@@ -89,24 +88,22 @@ export function LeftOutLines(props: Props) {
               write({ ...line, table });
             }}
           />
-          <Input
+          <Written
             className="mono grow"
-            aria-label={t('sets.ruleLeftOut')}
-            placeholder={t('sets.ruleLeftOut')}
+            label={t('sets.ruleLeftOut')}
             value={line.rule}
-            maxLength={4000}
-            onChange={(event) => {
-              write({ ...line, rule: event.target.value });
+            most={4000}
+            onChange={(text) => {
+              write({ ...line, rule: text });
             }}
           />
-          <Input
+          <Written
             className="set-reason"
-            aria-label={t('sets.why')}
-            placeholder={t('sets.why')}
+            label={t('sets.why')}
             value={line.reason}
-            maxLength={1000}
-            onChange={(event) => {
-              write({ ...line, reason: event.target.value });
+            most={1000}
+            onChange={(text) => {
+              write({ ...line, reason: text });
             }}
           />
         </>
@@ -208,27 +205,25 @@ function LongLine({ turn, made, onChange }: { turn: Long; made: Made | null; onC
     <div className="set-long">
       <div className="row">
         <span className="small">{t('sets.longInto')}</span>
-        <Input
-          size="small"
+        <Written
           className="mono set-into"
-          aria-label={t('sets.newRoster')}
+          label={t('sets.newRoster')}
           value={turn.into}
-          maxLength={32}
-          onChange={(event) => {
-            onChange({ ...turn, into: event.target.value });
+          most={32}
+          onChange={(text) => {
+            onChange({ ...turn, into: text });
           }}
         />
       </div>
       {lists.map(([name, taken], at) => (
         <div className="row" key={at}>
-          <Input
-            size="small"
+          <Written
             className="mono set-into"
-            aria-label={t('sets.newVariable')}
+            label={t('sets.newVariable')}
             value={name}
-            maxLength={32}
-            onChange={(event) => {
-              rename(at, event.target.value, taken);
+            most={32}
+            onChange={(text) => {
+              rename(at, text, taken);
             }}
           />
           <span className="small">{t('sets.longTakes')}</span>
@@ -256,6 +251,35 @@ function LongLine({ turn, made, onChange }: { turn: Long; made: Made | null; onC
         {t('sets.longMore')}
       </Button>
     </div>
+  );
+}
+
+function Written({
+  className,
+  label,
+  placeholder = label,
+  value,
+  most,
+  onChange,
+}: {
+  className: string;
+  label: string;
+  placeholder?: string;
+  value: string;
+  most: number;
+  onChange: (text: string) => void;
+}) {
+  return (
+    <Input
+      className={className}
+      aria-label={label}
+      placeholder={placeholder}
+      value={value}
+      maxLength={most}
+      onChange={(event) => {
+        onChange(event.target.value);
+      }}
+    />
   );
 }
 

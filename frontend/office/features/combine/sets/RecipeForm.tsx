@@ -20,7 +20,9 @@ interface Props {
   onKept: (id: number) => void;
 }
 
-export function RecipeForm({ set, beginning, sources, onKept }: Props) {
+export function RecipeForm({ set: shown, beginning: begun, sources, onKept }: Props) {
+  // What somebody else keeps meanwhile takes nothing away that is being written: keeping it says that it has changed.
+  const [{ set, beginning }] = useState({ set: shown, beginning: begun });
   const study = useStudy();
   const queries = useQueryClient();
   const [title, setTitle] = useState(beginning.title);

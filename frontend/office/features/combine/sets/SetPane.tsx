@@ -62,6 +62,7 @@ export function SetPane({
   const study = useStudy();
   const may = useMay();
   const [view, setView] = useState<View>('recipe');
+  const [kept, setKept] = useState(0);
   const made = useQuery({
     queryKey: ['data set', set.id, 'made', set.version, set.revision],
     queryFn: () => ask(api.GET('/api/data-sets/{data_set_id}/made', { params: { path: { data_set_id: set.id } } })),
@@ -125,11 +126,13 @@ export function SetPane({
         </>
       ) : (
         <RecipeForm
-          key={set.version}
+          key={kept}
           set={set}
           beginning={{ title: set.title, recipe: set.recipe }}
           sources={sources}
-          onKept={() => undefined}
+          onKept={() => {
+            setKept((times) => times + 1);
+          }}
         />
       )}
     </section>

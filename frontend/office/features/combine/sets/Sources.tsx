@@ -85,10 +85,13 @@ function SourceCard({
         }),
       ),
     onSuccess: (found, changed) => {
+      // What somebody said already is shown beside what is found; only a second wish replaces it.
+      const isSaid = pairings === null && (!isEmpty(changed.names) || !isEmpty(changed.codes));
       setPairings(found.pairings);
-      onChange({ ...changed, names: found.names, codes: found.codes });
+      if (!isSaid) onChange({ ...changed, names: found.names, codes: found.codes });
     },
   });
+  const saidBefore = !isEmpty(source.names) || !isEmpty(source.codes);
   const known = sources.find((one) => one.questionnaire === source.questionnaire);
   const clashes = made?.clashes.filter((clash) => clash.place === at) ?? [];
   const several = recipe.sources.length > 1;
@@ -192,7 +195,7 @@ function SourceCard({
                 propose.mutate(source);
               }}
             >
-              {pairings === null ? t('sets.propose') : t('sets.proposeAgain')}
+              {pairings !== null ? t('sets.proposeAgain') : saidBefore ? t('sets.showMapping') : t('sets.propose')}
             </Button>
           </div>
           {propose.error && <Alert type="error" showIcon title={messageOf(propose.error)} />}
@@ -219,6 +222,8 @@ function SourceCard({
 }
 
 const MOST_CLASHES = 6;
+
+const isEmpty = (said: object): boolean => Object.keys(said).length === 0;
 
 function dayBefore(day: string): string {
   const before = new Date(`${day}T00:00:00Z`);

@@ -63,13 +63,18 @@ def test_two_questionnaires_become_one_data_set(worked_demo: Server, worked_desk
     desk.until(lambda: "variables" in desk.find(".set-made").text, "what it makes")
     desk.press("Keep the data set")
     desk.until(lambda: "Both ways of asking" in desk.find(".pick-line.here b").text, "it is kept")
-    desk.press("Rows")
-    desk.sees("interview.key")
+    # "Rows beside each other" is said by another button.
+    desk.click(".page-head.tight + .ant-segmented .ant-segmented-item", 1)
+    desk.until(lambda: "interview.key" in desk.find("thead").text, "the rows")
+    desk.browser.refresh()
+    desk.until(lambda: "interview.key" in desk.find("thead").text, "the rows, by their address")
     assert violations(desk) == []
     desk.click(".page-head.tight a")
     desk.until(lambda: desk.count(".sentence .word") >= 4, "the sentence")
     assert "Both ways of asking" in desk.find(".sentence").text
     assert "data=" in urlsplit(desk.browser.current_url).query
+    desk.browser.back()
+    desk.until(lambda: "interview.key" in desk.find("thead").text, "the rows again")
     desk.browser.back()
     desk.sees("Keep the changes")
     # What was said is shown, and nothing is put in its place.

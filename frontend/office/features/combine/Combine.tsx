@@ -92,6 +92,7 @@ function Tables({ id, tables, joins, sets, sources }: TablesProps) {
     setParams((now) => {
       if (to === null) now.delete('set');
       else now.set('set', to);
+      now.delete('view');
       if (from === undefined) now.delete('from');
       else now.set('from', String(from));
       return now;

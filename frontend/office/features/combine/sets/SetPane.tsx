@@ -2,7 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { App, Button, Segmented } from 'antd';
 import { useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { api, ask } from '../../../../shared/api/client';
 import { t } from '../../../texts/texts';
 import { Loaded, messageOf } from '../../../ui/states';
@@ -47,7 +47,9 @@ export function NewSet({
   );
 }
 
-type View = 'recipe' | 'rows';
+const VIEWS = ['recipe', 'rows'] as const;
+type View = (typeof VIEWS)[number];
+const VIEW_WORDS: Record<View, string> = { recipe: t('sets.viewRecipe'), rows: t('sets.viewRows') };
 
 export function SetPane({
   set,
@@ -61,7 +63,8 @@ export function SetPane({
 }) {
   const study = useStudy();
   const may = useMay();
-  const [view, setView] = useState<View>('recipe');
+  const [params, setParams] = useSearchParams();
+  const view: View = params.get('view') === 'rows' ? 'rows' : 'recipe';
   const [kept, setKept] = useState(0);
   const made = useQuery({
     queryKey: ['data set', set.id, 'made', set.version, set.revision],
@@ -95,11 +98,13 @@ export function SetPane({
       {!isOwn && (
         <Segmented<View>
           value={view}
-          options={[
-            { value: 'recipe', label: t('sets.viewRecipe') },
-            { value: 'rows', label: t('sets.viewRows') },
-          ]}
-          onChange={setView}
+          options={VIEWS.map((one) => ({ value: one, label: VIEW_WORDS[one] }))}
+          onChange={(one) => {
+            setParams((now) => {
+              now.set('view', one);
+              return now;
+            });
+          }}
         />
       )}
       {view === 'rows' ? (

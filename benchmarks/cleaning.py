@@ -77,7 +77,7 @@ def made_data(rows: int = ROWS) -> DataSet:
             values = pl.Series(name, np.round(rng.random(rows) * 1000, 1))
         else:
             name, measure = f"c{n - VARIABLES // 2}", "code"
-            values = pl.Series(name, rng.choice(list(_CODES), rows))
+            values = pl.Series(name, rng.choice(list(_CODES), rows), dtype=pl.Categorical)
         given = pl.select(pl.when(~pl.Series(missing)).then(values)).to_series().alias(name)
         reasons = pl.select(pl.when(pl.Series(missing)).then(pl.lit("unanswered", dtype=WHY))).to_series()
         columns += [given, reasons.alias(why(name))]

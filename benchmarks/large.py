@@ -23,6 +23,7 @@ from skavo.core.recipes.make import make
 from skavo.core.recipes.recipe import LeavesOut, Recipe, Source
 from skavo.formats.csv_files import write_csv_zip
 from skavo.formats.extract import ExtractOptions
+from skavo.store.raw_frames import read_frame, write_frame
 
 ROWS = 1_000_000
 _MOST_GIB = 2.0
@@ -31,8 +32,7 @@ _FILE = "interviews.parquet"
 
 def run() -> Iterator[Result]:
     with tempfile.TemporaryDirectory() as folder:
-        # As the tables of interviews are kept.
-        made_data(ROWS)[INTERVIEWS].frame.write_parquet(Path(folder) / _FILE)
+        write_frame(made_data(ROWS)[INTERVIEWS].frame, Path(folder) / _FILE)
         began = time.perf_counter()
         command = [sys.executable, "-m", "benchmarks.large", folder]
         told = subprocess.run(command, check=True, capture_output=True, text=True)
@@ -56,7 +56,7 @@ def _work(folder: Path) -> None:
 
 def _read(folder: Path) -> DataSet:
     facts = [pl.lit(None, dtype=kind).alias(name) for name, kind in FACTS.items() if name != KEY]
-    frame = pl.read_parquet(folder / _FILE).with_columns(facts)
+    frame = read_frame(folder / _FILE).with_columns(facts)
     return {INTERVIEWS: made_data(1)[INTERVIEWS].with_frame(frame)}
 
 

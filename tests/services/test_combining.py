@@ -22,10 +22,11 @@ from skavo.services.combining import JoinChange
 from skavo.services.desk import Desk
 from skavo.services.logbook import show_stations
 from skavo.services.matches import MatchIn, PairQuery
-from skavo.services.outside_tables import AgainIn, BringIn, Card, LookIn, OutsideOut, RowsQuery
+from skavo.services.outside_tables import AgainIn, BringIn, Card, OutsideOut, RowsQuery
 from skavo.services.refusals import Refused
 from skavo.services.source_checks import SourceCheckIn
 from skavo.store.datasets import DataSets
+from skavo.store.looking import LookIn
 from skavo.store.models import Job
 from tests.outside_files import brought_in, sent_file
 from tests.services.conftest import desk_of

@@ -34,7 +34,7 @@ from skavo.services import (
 )
 from skavo.services.combining import JoinChange
 from skavo.services.desk import Desk
-from skavo.store import datasets, knowing, laying, raw_frames
+from skavo.store import datasets, knowing, laying, looking, raw_frames
 from skavo.store.database import Store
 from skavo.store.handin import from_device, hand_in, read_arrival
 from skavo.store.models import Device, now
@@ -47,7 +47,7 @@ MUSEUM = Path(__file__).parents[1] / "museum" / "bundles"
 SLOW: list[tuple[Any, str]] = [
     (Engine, "__init__"), (knowing, "compile_script"), (releases, "compile_script"), (releases, "replay"),
     (kept_tests, "replay"), (kept_tests, "written_test"),
-    (drafts, "compare_scripts"), (workbooks, "read_workbook"), (outside_tables, "read_table_in"), (outside_tables, "recognised"), (combining, "learn_near"), (plans, "apply_step"), (plans, "apply_plan"), (cleaning, "apply_step"),
+    (drafts, "compare_scripts"), (workbooks, "read_workbook"), (looking, "read_table_in"), (looking, "recognised"), (looking, "look_at_column"), (combining, "learn_near"), (plans, "apply_step"), (plans, "apply_plan"), (cleaning, "apply_step"),
     (datasets, "apply_plan"), (datasets, "join_outside"), (tables, "make_table"), (raw_frames, "build_data_set"),
     (laying, "all_findings"), (bundles, "open_bundle"), (bundles, "read_arrival"), (verdicts, "compile_script"),
 ]  # fmt: skip
@@ -119,6 +119,7 @@ def test_what_the_stations_compute_is_computed_before_anything_is_written(
     plans.switch_step(desk, q, 1, off=True)
     plans.compare_states(desk, q, 0, 2)
     outside = brought_in(desk, q, "wards.csv", b"island,size\nkesk,3\n")
+    outside_tables.show_columns(desk, outside.id)
     near = Near(compare=[Compared(ours="island", theirs="island", how="text")], blocks=[["island"]])
     join = Join(keys=[KeyPair(ours="island", theirs="island")], take=["size"], near=near)
     combining.preview_join(desk, outside.id, join)

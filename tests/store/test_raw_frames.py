@@ -337,7 +337,7 @@ def test_a_cache_that_broke_off_while_it_was_written_is_not_read(
     frames = RawFrames(tmp_path)
     tables(store, frames)
 
-    def breaks_off(self: pl.DataFrame, path: Path) -> None:
+    def breaks_off(self: pl.DataFrame, path: Path, **how: Any) -> None:
         raise OSError("no space left")
 
     arrive(store, release, 1, workers=1)

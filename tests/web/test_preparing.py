@@ -11,6 +11,7 @@ from sqlalchemy import select
 from skavo.store import datasets, raw_frames
 from skavo.store.models import Job, Person
 from skavo.store.people import join
+from skavo.store.waited_for import BeingPrepared
 from tests.store.study import small_study
 from tests.web.conftest import Desk
 
@@ -40,7 +41,7 @@ def test_a_page_says_how_far_it_is_and_opens_once_it_is_done(app: Any, desk: Cal
     for _ in range(2):
         answer = manager.call("GET", address)
         assert (answer.status_code, answer.get_json()["code"]) == (503, "being_prepared")
-        assert answer.get_json()["details"] == {"done": 0, "total": 7}
+        assert answer.get_json()["details"] == {"progress": 0.0}
     (job,) = _jobs(app)
     app.extensions["skavo_jobs"].run(job.id)
     assert _jobs(app)[0].state == "done"
@@ -61,6 +62,6 @@ def test_what_is_left_of_it_is_brought_in_piece_by_piece(app: Any, many: int) ->
 
 def test_whoever_is_patient_gets_it_at_once(app: Any, many: int) -> None:
     with app.extensions["skavo_store"].reading() as session:
-        with pytest.raises(datasets.BeingPrepared, match="0 of 7"):
+        with pytest.raises(BeingPrepared, match="0 of 7"):
             app.extensions["skavo_data_sets"].of(session, many)
         assert app.extensions["skavo_data_sets"].of(session, many, patient=True).data["interviews"].frame.height == 7

@@ -48,7 +48,7 @@ export function Loaded<T>({
   children: (data: T) => ReactNode;
 }) {
   if (query.data !== undefined) return <>{children(query.data)}</>;
-  if (query.error instanceof Problem && query.error.code === 'being_prepared') {
+  if (isBeingPrepared(query.error)) {
     return <BeingPrepared problem={query.error} again={query.refetch} />;
   }
   if (query.error) {
@@ -81,7 +81,26 @@ export function Loaded<T>({
 
 const AGAIN_AFTER_MS = 1500;
 
-/** Long work that the page waits for: how far it is, until it is done. */
+/** Whether it only takes a while: a job is at it, and says how far it is. */
+export const isBeingPrepared = (error: Error | null): error is Problem =>
+  error instanceof Problem && error.code === 'being_prepared';
+
+/** How often a query asks again: as long as its answer is being prepared. */
+export const againWhilePrepared = (query: { state: { error: Error | null } }): number | false =>
+  isBeingPrepared(query.state.error) ? AGAIN_AFTER_MS : false;
+
+/** How far a job is that an answer waits for. */
+export function HowFar({ problem }: { problem: Problem }) {
+  const { progress } = problem.details;
+  return (
+    <div role="status">
+      <p>{problem.message}</p>
+      <Progress percent={Math.round(100 * (typeof progress === 'number' ? progress : 0))} />
+    </div>
+  );
+}
+
+/** A page that waits for long work, until it is done. */
 function BeingPrepared({ problem, again }: { problem: Problem; again: () => unknown }) {
   useEffect(() => {
     const timer = window.setInterval(() => {
@@ -91,12 +110,9 @@ function BeingPrepared({ problem, again }: { problem: Problem; again: () => unkn
       window.clearInterval(timer);
     };
   }, [again]);
-  const { done, total } = problem.details;
-  const share = typeof done === 'number' && typeof total === 'number' && total > 0 ? done / total : 0;
   return (
-    <div className="page narrow" role="status">
-      <p>{problem.message}</p>
-      <Progress percent={Math.round(100 * share)} />
+    <div className="page narrow">
+      <HowFar problem={problem} />
     </div>
   );
 }

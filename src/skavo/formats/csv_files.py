@@ -18,7 +18,7 @@ _FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r", "\n", "＝", "＋", "－", "�
 
 
 # Rows that are plain values at the same time.
-_AT_ONCE = 10_000
+_AT_ONCE = 2_000
 
 
 def write_csv_zip(data: DataSet, options: ExtractOptions, about: Sequence[str] = ()) -> bytes:

@@ -1,4 +1,4 @@
-"""The job that makes the tables of many interviews, piece by piece, so that no page waits for it."""
+"""The job that makes the tables of many interviews, piece by piece, and how any job is ordered that a page waits for."""
 
 from __future__ import annotations
 
@@ -6,12 +6,11 @@ from typing import Any
 
 from sqlalchemy import select
 
-from skavo.jobs.runner import Jobs, Progress
+from skavo.jobs.runner import SERVER, Jobs, Progress
 from skavo.store.database import Store
-from skavo.store.datasets import BeingPrepared, DataSets
+from skavo.store.datasets import DataSets
 from skavo.store.models import Job, Questionnaire
-
-KIND = "data set"
+from skavo.store.waited_for import BeingPrepared
 
 
 def prepare_tables(store: Store, data_sets: DataSets, order: dict[str, Any], progress: Progress) -> dict[str, Any]:
@@ -26,14 +25,14 @@ def prepare_tables(store: Store, data_sets: DataSets, order: dict[str, Any], pro
     return {"interviews": first or 0}
 
 
-def order_tables(store: Store, jobs: Jobs, wanted: BeingPrepared) -> None:
-    """Order the job for a data set that somebody waits for, unless it is under way."""
+def order_once(store: Store, jobs: Jobs, wanted: BeingPrepared) -> float:
+    """Order the job that somebody waits for, unless it is under way; how far it is, from 0 to 1."""
     with store.reading() as session:
         study_id = session.get_one(Questionnaire, wanted.questionnaire_id).study_id
-        under_way = select(Job.order).where(
-            Job.study_id == study_id, Job.kind == KIND, Job.state.in_(("waiting", "running"))
+        under_way = select(Job).where(
+            Job.study_id == study_id, Job.kind == wanted.kind, Job.state.in_(("waiting", "running"))
         )
-        orders = session.scalars(under_way).all()
-    order = {"questionnaire_id": wanted.questionnaire_id}
-    if order not in orders:
-        jobs.order(study_id, KIND, order, "Skavo")
+        progress = next((job.progress for job in session.scalars(under_way) if job.order == wanted.order), None)
+    if progress is None:
+        jobs.order(study_id, wanted.kind, wanted.order, SERVER)
+    return (progress or 0.0) if wanted.progress is None else wanted.progress

@@ -9,9 +9,9 @@ from skavo.jobs.extracts import write_extract
 from skavo.jobs.laying import KIND as LAYING_OUT
 from skavo.jobs.laying import lay_out_again
 from skavo.jobs.letters import letters_by
+from skavo.jobs.looking import look_at_table
 from skavo.jobs.mail import Mail
 from skavo.jobs.papers import print_paper
-from skavo.jobs.preparing import KIND as PREPARING
 from skavo.jobs.preparing import prepare_tables
 from skavo.jobs.registers import (
     BRINGING_IN,
@@ -26,13 +26,16 @@ from skavo.jobs.registers import (
 from skavo.jobs.rehearsals import prove_draft, rehearse_draft
 from skavo.jobs.runner import Kind
 from skavo.jobs.tidying import tidy
+from skavo.store.datasets import TABLES
+from skavo.store.looking import LOOKING
 
 _KINDS: dict[str, Kind] = {
     "extract": Kind(write_extract),
     "rehearsal": Kind(rehearse_draft),
     "proof": Kind(prove_draft),
     "paper": Kind(print_paper),
-    PREPARING: Kind(prepare_tables, waits=False),
+    TABLES: Kind(prepare_tables, waits=False),
+    LOOKING: Kind(look_at_table),
     LAYING_OUT: Kind(lay_out_again, waits=False),
     BRINGING_IN: Kind(bring_in_units),
     TAKING_OUT: Kind(take_out_units),

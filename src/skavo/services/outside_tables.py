@@ -10,18 +10,14 @@ from typing import Any, Literal
 
 import polars as pl
 from pydantic import BaseModel, ConfigDict, Field
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from skavo.core.cleaning.profile.variables import Profile, profile_of
 from skavo.core.combining.differences import Differences, differences
-from skavo.core.combining.laid import laid_out
-from skavo.core.combining.outside import OutsideColumn, doubts_of, read_cells, recognised
-from skavo.core.combining.sides import Outside
+from skavo.core.combining.look import PROFILED
+from skavo.core.combining.outside import OutsideColumn
 from skavo.core.combining.spec import read_join
 from skavo.core.errors import DataError
 from skavo.core.questionnaire.variables import suggest_variable
-from skavo.formats.tables_in import read_table_in
 from skavo.formats.tables_in.told import FileReading, TableIn
 from skavo.services.cleaning import FiguresOut
 from skavo.services.desk import Desk
@@ -29,14 +25,12 @@ from skavo.services.found import the_questionnaire
 from skavo.services.profiling import BarOut
 from skavo.services.refusals import Refused, same_version
 from skavo.store.datasets import outside_tables
-from skavo.store.files import keep_file, keep_path, sound_file
+from skavo.store.files import keep_file, keep_path
+from skavo.store.looking import KeptIn, LookIn, Looking, was_sent
 from skavo.store.models import OutsideTable, SentTable
 
 FIRST_ROWS = 30
 MOST_ROWS = 200
-MOST_UNREAD = 5
-# A shape is looked for in so many rows at most while somebody waits.
-_PROFILED = 100_000
 _EARLIER_KEPT = 20
 # What columns are told to be from is called so already.
 _OURS = frozenset({"questionnaire", "plan", "interviews", "interview"})
@@ -59,20 +53,9 @@ class Card(BaseModel):
     handed_over: Literal["yes", "no"] = "yes"
 
 
-class LookIn(BaseModel):
-    """Which file is looked at, and how it is read; where `columns` is None that is to be found out."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    file: str = Field(pattern="^[0-9a-f]{64}$")
-    file_name: str = Field(min_length=1, max_length=200)
-    reading: FileReading = Field(default=FileReading())
-    columns: list[OutsideColumn] | None = Field(default=None, max_length=20_000)
-
-
-class ColumnLook(BaseModel):
+class ColumnLookOut(BaseModel):
     """A column as it is read: how many cells hold a value, how many nothing, and how many something else than it is read as,
-    with the first of those by row. `doubt` names what may as well be read otherwise; `profiled` rows gave its shape."""
+    with the first of those by row. `doubt` names what may as well be read otherwise; its shape is of the first rows."""
 
     column: OutsideColumn
     values: int
@@ -93,7 +76,7 @@ class LookOut(BaseModel):
     sheets: list[str]
     told: list[str]
     rows: int
-    columns: list[ColumnLook]
+    columns: list[ColumnLookOut]
     first: list[list[str | None]]
     profiled: int
 
@@ -166,61 +149,36 @@ def keep_sent(desk: Desk, questionnaire_id: int, sent: Path) -> str:
     return digest
 
 
-def _read(desk: Desk, questionnaire_id: int, asked: LookIn) -> TableIn:
-    """What a file holds that was sent to this questionnaire; the store holds files of others too."""
+def _sent(desk: Desk, questionnaire_id: int, asked: LookIn) -> Looking:
+    """A file that was sent to this questionnaire; raise BeingPrepared where it takes long to look at."""
     with desk.store.reading() as session:
-        mine = select(SentTable.id).where(
-            SentTable.questionnaire_id == questionnaire_id, SentTable.file_hash == asked.file
-        )
-        if session.scalar(mine.limit(1)) is None:
+        if not was_sent(session, questionnaire_id, asked.file):
             raise Refused("unknown_file", "This file was not sent here. Choose it again.")
-    path = sound_file(desk.store.files, asked.file)
-    key = ("table in", asked.file, asked.file_name, asked.reading.model_dump_json())
-    found: TableIn = desk.sets.remembered(key, lambda: read_table_in(asked.file_name, path, asked.reading))
-    return found
-
-
-def _columns(table: TableIn, wanted: list[OutsideColumn] | None) -> list[OutsideColumn]:
-    """How each column is read: as was said, and as it looks where nothing was said of it."""
-    known = {**table.known, **{column.name: column for column in wanted or [] if column.name in table.frame.columns}}
-    return recognised(table.frame, known)
+    looking = Looking(desk.sets, asked)
+    looking.not_at_once(questionnaire_id)
+    return looking
 
 
 def look_at(desk: Desk, questionnaire_id: int, asked: LookIn) -> LookOut:
     """What a file that was sent holds; raise DataError where it is no table."""
-    table = _read(desk, questionnaire_id, asked)
-    columns = _columns(table, asked.columns)
-    looked = _looked(Outside("table", table.frame, columns))
+    looking = _sent(desk, questionnaire_id, asked)
+    table = looking.table()
     return LookOut(
-        kind=table.kind, reading=table.reading, sheets=table.sheets, told=table.told, rows=table.frame.height, columns=looked,
-        first=[list(row) for row in table.frame.head(FIRST_ROWS).rows()], profiled=min(table.frame.height, _PROFILED),
+        kind=table.kind, reading=table.reading, sheets=table.sheets, told=table.told, rows=table.frame.height,
+        columns=_told_of(looking), first=[list(row) for row in table.frame.head(FIRST_ROWS).rows()],
+        profiled=min(table.frame.height, PROFILED),
     )  # fmt: skip
 
 
-def _looked(outside: Outside) -> list[ColumnLook]:
-    shown = Outside(outside.name, outside.frame.head(_PROFILED), outside.columns)
-    profiles = profile_of(laid_out(shown), {})
-    return [_column_look(outside, column, profile) for column, profile in zip(outside.columns, profiles, strict=True)]
-
-
-def _column_look(outside: Outside, column: OutsideColumn, profile: Profile) -> ColumnLook:
-    cells = outside.frame[column.name]
-    read = read_cells(cells, column)
-    rows = read.unread.arg_true().to_list()
-    return ColumnLook(
-        column=column, values=int(read.values.is_not_null().sum()), unread=len(rows),
-        missing=int(read.values.is_null().sum()) - len(rows),
-        unread_cells=[f"row {at + 1}: {cells[at]}" for at in rows[:MOST_UNREAD]], doubt=doubts_of(cells, column),
-        distinct=profile.distinct, bars=[BarOut.model_validate(bar, from_attributes=True) for bar in profile.bars],
-        figures=FiguresOut.model_validate(profile.figures, from_attributes=True),
-    )  # fmt: skip
+def _told_of(looking: Looking) -> list[ColumnLookOut]:
+    return [ColumnLookOut.model_validate(look, from_attributes=True) for look in looking.looks()]
 
 
 def bring_in(desk: Desk, questionnaire_id: int, order: BringIn) -> OutsideOut:
     """Keep a file that was looked at as a table; raise DataError where it is none."""
-    table = _read(desk, questionnaire_id, order)
+    looking = _sent(desk, questionnaire_id, order)
+    table, columns = looking.table(), list(looking.columns())
     digest = _keep_cells(desk, table.frame)
-    columns = _columns(table, order.columns)
     with desk.store.session() as session:
         study_id = the_questionnaire(session, questionnaire_id).study_id
         taken = {outside.name for outside in outside_tables(session, questionnaire_id)}
@@ -273,15 +231,15 @@ def show_table(desk: Desk, outside_id: int) -> OutsideOut:
         return _out(desk, session.get_one(OutsideTable, outside_id))
 
 
-def show_columns(desk: Desk, outside_id: int) -> list[ColumnLook]:
+def show_columns(desk: Desk, outside_id: int) -> list[ColumnLookOut]:
     """Every column of a table that was brought in, with its shape; for those who may see what is sensitive."""
     _may_see(desk)
     with desk.store.reading() as session:
         outside = session.get_one(OutsideTable, outside_id)
         found = desk.sets.outside(outside)
-    key = ("columns of", outside.file_hash, repr(found.columns))
-    looked: list[ColumnLook] = desk.sets.remembered(key, lambda: _looked(found))
-    return looked
+    looking = Looking(desk.sets, KeptIn(kept=outside.file_hash, name=outside.name, columns=found.columns))
+    looking.not_at_once(outside.questionnaire_id)
+    return _told_of(looking)
 
 
 def _may_see(desk: Desk) -> None:
@@ -346,7 +304,7 @@ def describe_columns(desk: Desk, outside_id: int, columns: list[OutsideColumn], 
 def show_differences(desk: Desk, questionnaire_id: int, outside_id: int, order: AgainIn) -> Differences:
     """What would change if the table were brought in again from this file; for those who may see what is sensitive."""
     _may_see(desk)
-    after = _read(desk, questionnaire_id, order).frame
+    after = _sent(desk, questionnaire_id, order).table().frame
     with desk.store.reading() as session:
         before = desk.sets.cells(session.get_one(OutsideTable, outside_id).file_hash)
     return differences(before, after, order.key)
@@ -354,14 +312,17 @@ def show_differences(desk: Desk, questionnaire_id: int, outside_id: int, order: 
 
 def bring_in_again(desk: Desk, questionnaire_id: int, outside_id: int, order: AgainIn) -> OutsideOut:
     """Put what a newer file holds in the place of what stands; what stood can be gone back to."""
-    table = _read(desk, questionnaire_id, order)
+    with desk.store.reading() as session:
+        described = session.get_one(OutsideTable, outside_id).described
+    if order.columns is None:
+        order = order.model_copy(update={"columns": [OutsideColumn.model_validate(column) for column in described]})
+    looking = _sent(desk, questionnaire_id, order)
+    table, columns = looking.table(), list(looking.columns())
     digest = _keep_cells(desk, table.frame)
 
     def change(_: Session, outside: OutsideTable) -> None:
-        known = {column["name"]: OutsideColumn.model_validate(column) for column in outside.described}
         _still_joined(outside, table.frame.columns)
         outside.earlier = [*outside.earlier, _standing(outside)][-_EARLIER_KEPT:]
-        columns = order.columns if order.columns is not None else list(known.values())
         _put(outside, digest, order.file, order.file_name, table, columns)
         outside.created_by, outside.created_by_id = desk.name, desk.person_id
 
@@ -397,7 +358,7 @@ def _put(
     outside.file_hash, outside.raw_hash, outside.file_name = digest, raw, file_name
     outside.columns, outside.rows = table.frame.columns, table.frame.height
     outside.reading = table.reading.model_dump(mode="json")
-    outside.described = [column.model_dump(mode="json") for column in _columns(table, columns)]
+    outside.described = [column.model_dump(mode="json") for column in columns]
 
 
 def go_back(desk: Desk, outside_id: int, version: int) -> OutsideOut:

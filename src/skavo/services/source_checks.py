@@ -15,7 +15,6 @@ from skavo.core.errors import DataError, SkavoError
 from skavo.services.desk import Desk
 from skavo.services.found import the_questionnaire
 from skavo.services.refusals import not_found
-from skavo.store.datasets import BeingPrepared
 from skavo.store.models import Questionnaire, SourceCheck
 
 _FIRST = 200
@@ -127,7 +126,7 @@ def checks_of_study(desk: Desk, session: Session, study_id: int) -> list[SourceC
         try:
             data = desk.data(session, check.questionnaire_id).data
             numbers = [int(key) for key in breaking(data, check.table, check.rule).interviews]
-        except (SkavoError, BeingPrepared):
+        except SkavoError:
             continue
         found.append(SourceCheckFound(check, numbers))
     return found

@@ -30,11 +30,14 @@ from skavo.store.models import Interview, MatchDecision, OutsideTable, PlanStep
 from skavo.store.raw_frames import RawDataSet, RawFrames
 from skavo.store.registers import Registers
 from skavo.store.sensitive import Hidden, flagged, hidden_of, masked_changes, masked_report, with_made
+from skavo.store.waited_for import BeingPrepared
 
 log = logging.getLogger("skavo")
 _KEPT_IN_MEMORY = 6
 # What was made of data sets, and the outside tables that are joined: some of each.
 _MADE_KEPT = 16
+# The kind of job that makes the tables of a questionnaire.
+TABLES = "data set"
 # A page waits for so many interviews to be put into the tables, a few seconds at most; more are a job.
 MOST_AT_ONCE = 5_000
 
@@ -59,16 +62,6 @@ class Prepared:
     keys: dict[int, frozenset[str]]
     hidden: Hidden
     hidden_from: Hidden = field(default_factory=Hidden)
-
-
-class BeingPrepared(SkavoError):
-    """The tables of a questionnaire are being made: too long a work for whoever waits for a page."""
-
-    def __init__(self, questionnaire_id: int, waiting: int, total: int) -> None:
-        done = total - waiting
-        message = f"The tables are being made: {done:,} of {total:,} interviews so far. This page opens by itself."
-        super().__init__("being_prepared", message, {"done": done, "total": total})
-        self.questionnaire_id = questionnaire_id
 
 
 class DataSets:
@@ -130,9 +123,10 @@ class DataSets:
         waiting = self._raw.waiting(session, questionnaire_id)
         if waiting > MOST_AT_ONCE:
             mine = select(func.count()).where(Interview.questionnaire_id == questionnaire_id)
-            raise BeingPrepared(
-                questionnaire_id, waiting, session.scalar(mine.where(Interview.practice.is_(False))) or 0
-            )
+            total = session.scalar(mine.where(Interview.practice.is_(False))) or 0
+            done = total - waiting
+            message = f"The tables are being made: {done:,} of {total:,} interviews so far. This page opens by itself."
+            raise BeingPrepared(TABLES, questionnaire_id, message, {}, done / max(total, 1))
 
     def prepare(self, session: Session, questionnaire_id: int) -> int:
         """Bring the tables one piece further; how many interviews are still to come."""

@@ -29,7 +29,7 @@ STATE = "interview.state"
 BATCH = 5_000
 _WRITE_AFTER = 1_000
 # Raised by whoever changes how frames are made; frames of another version are not read.
-_FRAMES = 3
+_FRAMES = 4
 _Documents = list[dict[str, Any]]
 
 
@@ -66,6 +66,7 @@ class RawFrames:
         """All interviews that are laid out, but practice and those set aside, each with its state as it is now."""
         layouts, held = self._brought_forward(session, questionnaire_id)
         self._keep(questionnaire_id, held)
+        held.frames = {name: frame.rechunk() for name, frame in held.frames.items()}
         frames = held.frames or {n: t.frame for n, t in build_data_set(layouts, []).items()}
         counting = _states(session, questionnaire_id)
         return RawDataSet(_with_states(layouts, frames, counting), frozenset(held.failed.intersection(counting[KEY])))
@@ -128,7 +129,7 @@ class RawFrames:
             about = json.loads((folder / "about.json").read_text(encoding="utf-8"))
             if about["made_by"] != [_FRAMES, LAID_BY]:
                 return None
-            frames = {name: pl.read_parquet(folder / f"{name}.parquet") for name in about["tables"]}
+            frames = {name: read_frame(folder / f"{name}.parquet") for name in about["tables"]}
             return _Frames(tuple(about["releases"]), about["laid_at"], frames, set(about["failed"]))
         except (OSError, ValueError, KeyError, TypeError, pl.exceptions.PolarsError):
             return None
@@ -139,13 +140,25 @@ class RawFrames:
         # Without its description the cache is not read: it goes first and comes back last.
         (folder / "about.json").unlink(missing_ok=True)
         for name, frame in held.frames.items():
-            frame.rechunk().write_parquet(folder / f"{name}.parquet")
+            write_frame(frame, folder / f"{name}.parquet")
         about = {
             "made_by": [_FRAMES, LAID_BY], "releases": held.releases, "laid_at": held.laid_at,
             "failed": sorted(held.failed), "tables": list(held.frames),
         }  # fmt: skip
         (folder / "about.json").write_text(json.dumps(about), encoding="utf-8")
         held.unwritten = 0
+
+
+def write_frame(frame: pl.DataFrame, path: Path) -> None:
+    """Keep a frame so that each of its columns is read back in one piece: in pieces, the first step that changes one
+    column would copy all of them."""
+    frame.rechunk().write_parquet(path, row_group_size=max(frame.height, 1))
+
+
+def read_frame(path: Path) -> pl.DataFrame:
+    """A frame that was kept by `write_frame`; its columns come one after the other, which takes less room than all at
+    once."""
+    return pl.DataFrame([pl.read_parquet(path, columns=[name])[name] for name in pl.read_parquet_schema(path)])
 
 
 def _bring_forward(held: _Frames, layouts: dict[str, TableLayout], documents: _Documents) -> None:
@@ -199,11 +212,17 @@ def _states(session: Session, questionnaire_id: int) -> pl.DataFrame:
 
 
 def _with_states(layouts: dict[str, TableLayout], frames: dict[str, pl.DataFrame], states: pl.DataFrame) -> DataSet:
-    kept = {name: frame.join(states.select(KEY), on=KEY, how="semi") for name, frame in frames.items()}
+    kept = {name: _those_of(frame, states) for name, frame in frames.items()}
     interviews = kept[INTERVIEWS]
-    order = interviews.columns
-    kept[INTERVIEWS] = interviews.drop(STATE).join(states, on=KEY, how="left", maintain_order="left").select(order)
+    now = interviews.select(KEY).join(states, on=KEY, how="left", maintain_order="left")[STATE]
+    kept[INTERVIEWS] = interviews.with_columns(now)
     return {name: Table(layout, kept[name]) for name, layout in layouts.items()}
+
+
+def _those_of(frame: pl.DataFrame, states: pl.DataFrame) -> pl.DataFrame:
+    """The rows of interviews that count; the same columns and no copy of them where all do."""
+    counts = frame.select(pl.col(KEY).is_in(states[KEY].to_list()))[KEY]
+    return frame if counts.all() else frame.filter(counts)
 
 
 def _count_new(questionnaire_id: int, after: int) -> Select[int]:

@@ -17,8 +17,7 @@ from skavo.services.outside_tables import (
     AgainIn,
     BringIn,
     Card,
-    ColumnLook,
-    LookIn,
+    ColumnLookOut,
     LookOut,
     OutsideOut,
     OutsideRowsOut,
@@ -27,6 +26,7 @@ from skavo.services.outside_tables import (
 )
 from skavo.services.source_checks import SourceCheckIn, SourceCheckOut, SourceCheckTried
 from skavo.store.files import Upload
+from skavo.store.looking import LookIn
 from skavo.web.guard import caller
 from skavo.web.routing import Resource, attachment, desk, store
 from skavo.web.shapes import Body, QuestionnairePath
@@ -111,8 +111,8 @@ def bring_in(path: QuestionnairePath, body: BringIn) -> OutsideOut:
     return outside_tables.bring_in(desk(), path.questionnaire_id, body)
 
 
-@api.route_for("get", "/outside/<int:outside_id>/columns", needs="analyse.read", returns=list[ColumnLook])
-def columns(path: OutsidePath) -> list[ColumnLook]:
+@api.route_for("get", "/outside/<int:outside_id>/columns", needs="analyse.read", returns=list[ColumnLookOut])
+def columns(path: OutsidePath) -> list[ColumnLookOut]:
     return outside_tables.show_columns(desk(), path.outside_id)
 
 

@@ -12,8 +12,8 @@ from sqlalchemy.exc import OperationalError
 from werkzeug.exceptions import HTTPException
 
 from skavo.core.errors import SkavoError
-from skavo.jobs.preparing import order_tables
-from skavo.store.datasets import BeingPrepared
+from skavo.jobs.preparing import order_once
+from skavo.store.waited_for import BeingPrepared
 
 log = logging.getLogger("skavo")
 
@@ -47,8 +47,8 @@ def validation_problem(error: ValidationError) -> Response:
 def install(app: Flask) -> None:
     @app.errorhandler(BeingPrepared)
     def _prepared(error: BeingPrepared) -> Response:
-        order_tables(app.extensions["skavo_store"], app.extensions["skavo_jobs"], error)
-        return problem(error.code, error.message, 503, error.details)
+        progress = order_once(app.extensions["skavo_store"], app.extensions["skavo_jobs"], error)
+        return problem(error.code, error.message, 503, {"progress": progress})
 
     @app.errorhandler(SkavoError)
     def _skavo(error: SkavoError) -> Response:

@@ -48,13 +48,20 @@ def test_a_column_is_read_as_what_all_of_its_cells_are(texts: list[str], read_as
     assert read_cells(cells(*texts), column).values.to_list() == values
 
 
-def test_what_may_be_meant_otherwise_is_told() -> None:
-    assert doubts_of(cells("1,234", "2,345"), OutsideColumn(name="c", read_as="number")) == "decimal"
-    assert doubts_of(cells("1,5"), OutsideColumn(name="c", read_as="number", decimal=",")) == ""
-    assert doubts_of(cells("03/04/2026"), OutsideColumn(name="c", read_as="date", order="dmy")) == "order"
-    assert doubts_of(cells("31/04/2026"), OutsideColumn(name="c", read_as="date", order="dmy")) == ""
-    assert doubts_of(cells("1", "2", "3", "oui"), OutsideColumn(name="c")) == "number"
-    assert doubts_of(cells("1", "two"), OutsideColumn(name="c")) == ""
+@pytest.mark.parametrize(("counted", "how", "doubt"), [
+    ({"1,234": 1, "2,345": 1}, {"read_as": "number"}, "decimal"),
+    ({"1,5": 1}, {"read_as": "number", "decimal": ","}, ""),
+    ({"03/04/2026": 1}, {"read_as": "date", "order": "dmy"}, "order"),
+    ({"31/04/2026": 1}, {"read_as": "date", "order": "dmy"}, ""),
+    ({"1": 1, "2": 1, "3": 1, "oui": 1}, {}, "number"),
+    ({"1": 1, "two": 1}, {}, ""),
+    # How often a cell stands there counts, not that it does.
+    ({"1": 3, "two": 1}, {}, "number"),
+    ({"1": 1, "2": 1, "3": 1, "oui": 9}, {}, ""),
+])  # fmt: skip
+def test_what_may_be_meant_otherwise_is_told(counted: dict[str, int], how: dict[str, Any], doubt: str) -> None:
+    counts = pl.Series(list(counted.values()))
+    assert doubts_of(cells(*counted), counts, OutsideColumn(name="c", **how)) == doubt
 
 
 def test_what_cannot_be_read_is_marked_and_nothing_is_unanswered() -> None:

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Alert, Button, Input, InputNumber, Modal, Progress, Select, Spin, Upload } from 'antd';
 import { useState } from 'react';
 import { api, ask, type Schemas } from '../../../shared/api/client';
-import { messageOf } from '../../ui/states';
+import { HowFar, againWhilePrepared, isBeingPrepared, messageOf } from '../../ui/states';
 import { sendLarge } from '../../ui/sendLarge';
 import { t } from '../../texts/texts';
 import { ColumnTable } from './Columns';
@@ -125,7 +125,9 @@ function LookAt({ id, sent, again, onOther, onClose }: LookProps) {
       ),
     placeholderData: (before) => before,
     retry: false,
+    refetchInterval: againWhilePrepared,
   });
+  const wrong = isBeingPrepared(look.error) ? null : (look.error ?? null);
   const keep = useAct(
     id,
     (chosen: Look) =>
@@ -151,7 +153,8 @@ function LookAt({ id, sent, again, onOther, onClose }: LookProps) {
           {t('combine.otherFile')}
         </Button>
       </div>
-      {(look.error ?? keep.error) && <Alert type="error" showIcon title={messageOf(look.error ?? keep.error)} />}
+      {isBeingPrepared(look.error) && <HowFar problem={look.error} />}
+      {(wrong ?? keep.error) && <Alert type="error" showIcon title={messageOf(wrong ?? keep.error)} />}
       <ReadSo look={found ?? null} reading={reading} onRead={setReading} />
       {found && (
         <>

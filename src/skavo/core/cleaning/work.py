@@ -146,7 +146,7 @@ class Work:
             self._set(table.with_frame(frame))
 
     def _changed(self, table: Table, column: Column, cells: pl.DataFrame, rows: pl.Series) -> pl.DataFrame:
-        keys = table.frame[rows].select(table.layout.keys)
+        keys = table.frame.select(table.layout.keys)[rows]
         return pl.DataFrame(
             {
                 "step": pl.repeat(self._step, rows.len(), dtype=pl.Int64, eager=True),

@@ -127,9 +127,9 @@ def _tried(different: pl.Series) -> list[tuple[ReadAs, dict[str, Any]]]:
     return tries
 
 
-def doubts_of(cells: pl.Series, column: OutsideColumn) -> str:
+def doubts_of(cells: pl.Series, counts: pl.Series, column: OutsideColumn) -> str:
     """What may as well be read otherwise: `decimal` or `order` the other way round, `number` where most cells of a text are
-    one, or nothing."""
+    one, or nothing. `cells` are the different ones, `counts` how often each stands there."""
     if column.read_as == "number" and cells.str.contains("[.,]").any():
         other = column.model_copy(update={"decimal": "," if column.decimal == "." else "."})
         return "decimal" if not read_cells(cells, other).unread.any() else ""
@@ -137,9 +137,9 @@ def doubts_of(cells: pl.Series, column: OutsideColumn) -> str:
         other = column.model_copy(update={"order": "mdy" if column.order == "dmy" else "dmy"})
         return "order" if not read_cells(cells, other).unread.any() else ""
     if column.read_as in ("text", "code") and not column.codes and not cells.str.contains(r"^[+-]?0\d").any():
-        filled = cells.drop_nulls().len()
+        filled = int(counts.filter(cells.is_not_null()).sum())
         numbers = [column.model_copy(update={"read_as": "number", "decimal": mark}) for mark in (".", ",")]
-        read = max(int(read_cells(cells, one).values.is_not_null().sum()) for one in numbers)
+        read = max(int(counts.filter(read_cells(cells, one).values.is_not_null()).sum()) for one in numbers)
         return "number" if filled and filled > read >= _MOST_OF * filled else ""
     return ""
 

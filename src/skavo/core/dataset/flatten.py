@@ -25,7 +25,7 @@ _DTYPES: dict[str, Any] = {
     "time": pl.Time,
     "date-time": pl.Datetime("ms"),
     "yes/no": pl.Boolean,
-    "code": pl.String,
+    "code": pl.Categorical,
     "codes": pl.List(pl.String),
 }
 # What is known of every interview besides its answers; dotted as in the rule language.

@@ -4,13 +4,13 @@ import { Alert, Button, Checkbox, Input, Select } from 'antd';
 import { useState } from 'react';
 import { api, ask } from '../../../../shared/api/client';
 import { t } from '../../../texts/texts';
-import { messageOf } from '../../../ui/states';
+import { HowFar, isBeingPrepared, messageOf } from '../../../ui/states';
 import { useStudy } from '../../../ui/study';
 import { keyOfSets, type NamedSet, type SetSource } from '../../dataSets';
 import { DerivedLines, LeftOutLines, TurnLines } from './Lines';
 import { MadeView } from './MadeView';
 import { Sources } from './Sources';
-import { isBeingPrepared, useTried, written, wrongIn, type Recipe } from './recipe';
+import { useTried, written, wrongIn, type Recipe } from './recipe';
 
 interface Props {
   /** The one that is changed, null for a new one. */
@@ -105,8 +105,9 @@ export function RecipeForm({ set: shown, beginning: begun, sources, onKept }: Pr
       </div>
       <aside className="set-side">
         <h3>{t('sets.makes')}</h3>
-        {tried.error && wrong === null && (
-          <Alert type={isBeingPrepared(tried.error) ? 'info' : 'error'} showIcon title={messageOf(tried.error)} />
+        {isBeingPrepared(tried.error) && <HowFar problem={tried.error} />}
+        {tried.error !== null && wrong === null && !isBeingPrepared(tried.error) && (
+          <Alert type="error" showIcon title={messageOf(tried.error)} />
         )}
         {tried.error && wrong !== null && <p className="bad small">{t('sets.lineDoesNotFit')}</p>}
         {made && !tried.error && made.clashes.length > 0 && (

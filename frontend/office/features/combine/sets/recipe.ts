@@ -2,6 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Problem, api, ask, type Schemas } from '../../../../shared/api/client';
+import { againWhilePrepared } from '../../../ui/states';
 import { useStudy } from '../../../ui/study';
 import { useSettled } from '../../../ui/useSettled';
 
@@ -49,16 +50,11 @@ export function useTried(recipe: Recipe) {
       ),
     placeholderData: (before) => before,
     retry: false,
-    refetchInterval: (query) => (isBeingPrepared(query.state.error) ? AGAIN_AFTER_MS : false),
+    refetchInterval: againWhilePrepared,
   });
   if (tried.data && tried.data !== last) setLast(tried.data);
   return { ...tried, last };
 }
-
-const AGAIN_AFTER_MS = 1500;
-
-/** Whether it only takes a while: the tables of a large questionnaire are being made. */
-export const isBeingPrepared = (error: unknown): boolean => error instanceof Problem && error.code === 'being_prepared';
 
 /** The line of the recipe that an error is about. */
 export interface Wrong {

@@ -4,7 +4,14 @@ import en from './office.en.json';
 
 export type OfficeText = KeyOf<typeof en>;
 export const OFFICE = 'office';
-const CATALOGUES = { en };
+
+/** A count is read by people: 2,600,000 rather than 2600000. */
+const withCounts = <Texts extends Record<string, string>>(texts: Texts): Texts =>
+  Object.fromEntries(
+    Object.entries(texts).map(([key, text]) => [key, text.replaceAll('{{count}}', '{{count, number}}')]),
+  ) as Texts;
+
+const CATALOGUES = { en: withCounts(en) };
 
 /** Chosen once, as the page starts: so lists of words can be constants. */
 export const language =

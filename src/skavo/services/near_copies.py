@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
 from typing import Literal
 
+import polars as pl
 from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy.orm import Session
 
 from skavo.core.cleaning.near_copies import CopiesSearch, NearCopy, find_copies, proposed_search
 from skavo.core.cleaning.steps import Duplicates, read_step
-from skavo.core.dataset.layout import INTERVIEWS
+from skavo.core.dataset.flatten import Table
+from skavo.core.dataset.layout import INTERVIEWS, KEY
 from skavo.core.errors import DataError
 from skavo.services.desk import Desk
 from skavo.services.plans import PlanOut, change_step, keep_step
@@ -30,11 +33,21 @@ class CopyPartOut(BaseModel):
     bits: float
 
 
+class InterviewFacts(BaseModel):
+    """When an interview was begun, by whom, and what became of it."""
+
+    started: datetime | None
+    enumerator: str
+    state: str
+
+
 class NearCopyOut(BaseModel):
-    """Two interviews that may be of the same unit, the earlier first; `chance` is how likely, `called` the first words of each."""
+    """Two interviews that may be of the same unit, the earlier first; `chance` is how likely, `called` the first words of each,
+    `made` how each came about."""
 
     one: str
     other: str
+    made: list[InterviewFacts]
     bits: float
     chance: float
     called: list[str]
@@ -91,17 +104,33 @@ def search_copies(desk: Desk, questionnaire_id: int, asked: SearchIn) -> CopiesO
         return CopiesOut(
             search=search, pairs=[], looked_at=0, more=0, prior=0.0, decided=decided, problem=error.message
         )
+    shown = found.pairs[:MOST_SHOWN]
+    made = _made(table, {key for pair in shown for key in (pair.one, pair.other)})
     return CopiesOut(
-        search=search, pairs=[_out(pair) for pair in found.pairs[:MOST_SHOWN]], looked_at=found.looked_at,
+        search=search, pairs=[_out(pair, made) for pair in shown], looked_at=found.looked_at,
         more=max(0, len(found.pairs) - MOST_SHOWN) + found.more, prior=found.prior, decided=decided,
     )  # fmt: skip
 
 
-def _out(pair: NearCopy) -> NearCopyOut:
+def _made(table: Table, keys: set[str]) -> dict[str, InterviewFacts]:
+    """How each of some interviews came about."""
+    facts = table.frame.select(KEY, "interview.started", "interview.enumerator", "interview.state")
+    return {
+        key: InterviewFacts(
+            started=started and started.replace(tzinfo=UTC), enumerator=enumerator or "", state=state or ""
+        )
+        for key, started, enumerator, state in facts.filter(pl.col(KEY).is_in(list(keys))).iter_rows()
+    }
+
+
+def _out(pair: NearCopy, made: dict[str, InterviewFacts]) -> NearCopyOut:
     parts = [CopyPartOut.model_validate(part, from_attributes=True) for part in pair.parts]
     called = [next((cell for part in parts if (cell := getattr(part, side))), "") for side in ("one", "other")]
     chance = 1 / (1 + 2 ** -max(-60.0, min(60.0, pair.bits)))
-    return NearCopyOut(one=pair.one, other=pair.other, bits=pair.bits, chance=chance, called=called, parts=parts)
+    both = [made[pair.one], made[pair.other]]
+    return NearCopyOut(
+        one=pair.one, other=pair.other, made=both, bits=pair.bits, chance=chance, called=called, parts=parts
+    )
 
 
 def _of_copies(session: Session, questionnaire_id: int) -> list[tuple[PlanStep, Duplicates]]:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 
+from skavo.core.cleaning.profile.decided import Decided, decided_by
 from skavo.core.cleaning.profile.variables import Profile, profile_of
-from skavo.core.cleaning.steps import InOrder, Step, read_step
+from skavo.core.cleaning.steps import Step, read_step
 from skavo.services.cleaning import FiguresOut
 from skavo.services.desk import Desk
 from skavo.store.datasets import Prepared, plan_of
@@ -48,16 +49,11 @@ def show_profile(desk: Desk, questionnaire_id: int) -> list[VariableProfile]:
     with desk.store.reading() as session:
         prepared = desk.data(session, questionnaire_id)
         steps = [read_step(step.body) for step in plan_of(session, questionnaire_id) if not step.off]
-    settled = {(step.variable, step.finding): step.count for step in steps if isinstance(step, InOrder)}
-    return [
-        VariableProfile.model_validate(p, from_attributes=True)
-        for p in _profile(desk, questionnaire_id, prepared, settled)
-    ]
+    profiles = _profile(desk, questionnaire_id, prepared, decided_by(steps))
+    return [VariableProfile.model_validate(profile, from_attributes=True) for profile in profiles]
 
 
-def _profile(
-    desk: Desk, questionnaire_id: int, prepared: Prepared, settled: dict[tuple[str, str], int]
-) -> list[Profile]:
+def _profile(desk: Desk, questionnaire_id: int, prepared: Prepared, decided: Decided) -> list[Profile]:
     key = ("profile", questionnaire_id, prepared.at, prepared.hidden.ids, bool(prepared.hidden_from.ids))
-    found: list[Profile] = desk.sets.remembered(key, lambda: profile_of(prepared.cleaned.data, settled))
+    found: list[Profile] = desk.sets.remembered(key, lambda: profile_of(prepared.cleaned.data, decided))
     return found

@@ -10,6 +10,7 @@ import pytest
 
 from skavo.core.cleaning.plan import apply_plan
 from skavo.core.cleaning.profile.alike import spellings
+from skavo.core.cleaning.profile.decided import Decided, decided_by
 from skavo.core.cleaning.profile.findings import Finding
 from skavo.core.cleaning.profile.robust import fence_of, modified_z
 from skavo.core.cleaning.profile.variables import profile_of
@@ -132,9 +133,9 @@ def test_a_part_that_is_more_than_its_whole_is_found_and_unlike_things_are_not_c
 def test_what_somebody_found_in_order_stays_away_until_there_is_more_of_it() -> None:
     data = _one(column("earnings", "number"), [*MONEY, 900.0])
     assert [f.kind for f in profile_of(data)[0].findings] == ["far_above"]
-    assert profile_of(data, {("earnings", "far_above"): 1})[0].findings == []
+    assert profile_of(data, Decided({("earnings", "far_above"): 1}))[0].findings == []
     more = _one(column("earnings", "number"), [*MONEY, 900.0, 901.0])
-    assert [f.kind for f in profile_of(more, {("earnings", "far_above"): 1})[0].findings] == ["far_above"]
+    assert [f.kind for f in profile_of(more, Decided({("earnings", "far_above"): 1}))[0].findings] == ["far_above"]
 
 
 @pytest.mark.parametrize("measure", ["number", "whole", "text", "code", "codes", "date", "yes/no", "date-time", "time"])
@@ -147,6 +148,41 @@ def test_short_texts_have_to_be_the_same_and_many_are_not_compared_one_by_one() 
     assert spellings({"ab": 3, "ac": 1, "AB": 1}) == {"ab": ["AB"]}
     many = {f"workshop number {n}": 1 for n in range(3000)}
     assert spellings({**many, "WORKSHOP  number 7": 1}) == {"WORKSHOP  number 7": ["workshop number 7"]}
+
+
+@pytest.mark.parametrize(("texts", "groups"), [
+    # One word is not the other's but for a slip, however much of the whole agrees.
+    ({"Tern Cycles": 3, "Lantern Cycles": 2}, {}),
+    ({"Second Life Radios": 2, "Secnd Life Radios": 1}, {"Second Life Radios": ["Secnd Life Radios"]}),
+    ({"Harbour Cycles": 2, "Harbuor Cycels": 1}, {"Harbour Cycles": ["Harbuor Cycels"]}),
+    ({"Copper Cycles": 2, "Corner Cycles": 1}, {}),
+    ({"Pachwork Sails": 1, "Patchwork Sails": 1, "Patchwork Shoes": 1}, {"Patchwork Sails": ["Pachwork Sails"]}),
+    ({"Workshop of ward 7": 2, "Workshop of ward 8": 1}, {}),
+    ({"Fishhook Joinery": 1, "Fish hook Joinery": 1}, {"Fish hook Joinery": ["Fishhook Joinery"]}),
+    # Of spellings that are as common, the one that is written as the others are.
+    ({"CORMORANT JOINERY": 1, "Cormorant Joinery": 1}, {"Cormorant Joinery": ["CORMORANT JOINERY"]}),
+    ({"Shoes Heron": 1, "Heron Shoes": 1, "Gull Shoes": 1}, {"Heron Shoes": ["Shoes Heron"]}),
+])  # fmt: skip
+def test_spellings_are_of_the_same_but_for_slips(texts: dict[str, int], groups: dict[str, list[str]]) -> None:
+    assert spellings(texts) == groups
+
+
+def test_what_the_plan_has_decided_does_not_stand_out_again() -> None:
+    codes = [f"U{n}" for n in range(30)]
+    data = _one(column("unit", "text"), [*codes, "U1", "U2"])
+    pairs = [("0002", "0031"), ("0003", "0032")]
+    for said, left in ([], 4), (pairs[:1], 2), (pairs, 0):
+        decided = decided_by([Duplicates(apart=said)])
+        found = {f.kind: f.count for f in profile_of(data, decided)[0].findings}
+        assert found.get("twice", 0) == left
+
+    trades = interviews(
+        trade=(column("trade", "code", codes=["clocks", "other"]), ["other", "other", "other"]),
+        trade_other=(column("trade_other", "text"), ["kites", "Kites", "a quarrel"]),
+    )
+    words = Dictionary(variable="trade_other", into="trade", words={"a quarrel": "other", "KITES": "other"})
+    assert [f.count for f in profile_of(trades, Decided())[1].findings if f.kind == "specified"] == [3]
+    assert [f.kind for f in profile_of(trades, decided_by([words]))[1].findings] == []
 
 
 def test_the_fence_stands_where_the_far_ones_cannot_move_it() -> None:

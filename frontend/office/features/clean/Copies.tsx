@@ -8,7 +8,8 @@ import { useVariables, variableChoices } from '../data';
 import { HOW } from '../combine/outside';
 import { PairSheet, useLetters, Verdicts } from '../combine/pairs';
 import '../combine/combine.css';
-import { Empty, Loaded, messageOf } from '../../ui/states';
+import { useMoments } from '../../ui/moments';
+import { Empty, Loaded, messageOf, stateWords } from '../../ui/states';
 import { useMay, useQuestionnaireId, useStudy } from '../../ui/study';
 import { t } from '../../texts/texts';
 import { acts, useAct, usePlan } from './plan';
@@ -177,18 +178,25 @@ function Deciding({ id, copies, onSearch }: { id: number; copies: Found; onSearc
 }
 
 function PairTable({ pair, prior, studyId }: { pair: Pair; prior: number; studyId: number }) {
-  const interview = (key: string) => (
+  const { dayAndTime } = useMoments();
+  const interview = (key: string, made: Pair['made'][number] | undefined) => (
     <>
       {t('common.interview')}{' '}
       <Link className="mono" to={`/studies/${String(studyId)}/interviews?keys=${key}`}>
         {key}
       </Link>
+      {made && (
+        <div className="small muted">
+          {made.started != null && <div>{dayAndTime(made.started)}</div>}
+          <div>{[made.enumerator, stateWords(made.state)].filter((words) => words !== '').join(' · ')}</div>
+        </div>
+      )}
     </>
   );
   return (
     <PairSheet
-      left={interview(pair.one)}
-      right={interview(pair.other)}
+      left={interview(pair.one, pair.made[0])}
+      right={interview(pair.other, pair.made[1])}
       parts={pair.parts.map((part) => ({ ...part, name: part.variable, left: part.one, right: part.other }))}
       most={Math.max(...pair.parts.map((part) => Math.abs(part.bits)), 1)}
       prior={prior}

@@ -5,7 +5,7 @@ import { useMoments } from '../../ui/moments';
 import { Empty } from '../../ui/states';
 import { t } from '../../texts/texts';
 import { acts, useAct, type Draft, type KeptStep, type Plan } from './plan';
-import { STEP_KINDS, stepWords } from './steps';
+import { STEP_KINDS, onlySays, stepWords } from './steps';
 import { GROUPS } from './words';
 
 interface Props {
@@ -167,7 +167,7 @@ function Said({ step, numbers }: { step: KeptStep; numbers: Map<number, number> 
     ...Object.entries(step.puts_back).map(([other, cells]) =>
       t('clean.putsBack', { cells, step: numbers.get(Number(other)) ?? '?' }),
     ),
-    !step.off && step.problem === '' && step.body.kind !== 'in_order' && step.cells + step.rows + step.made.length === 0
+    !step.off && step.problem === '' && !onlySays(step.body) && step.cells + step.rows + step.made.length === 0
       ? t('clean.touchesNothingNow')
       : '',
     step.by_rows > 0 ? t('clean.byRows', { count: step.by_rows }) : '',

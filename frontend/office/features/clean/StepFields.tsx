@@ -24,28 +24,41 @@ export function StepFields({ questionnaireId, fields, draft, variables, profiles
   };
   const about = variables.find((v) => v.variable === draft.variable);
   const into = variables.find((v) => v.variable === draft.into);
+  const useful = fields.filter((field) => about === undefined || !field.notOf?.includes(about.measure));
   return (
     <>
-      {fields.map((field) => (
-        <label key={field.name}>
-          <span>
-            {field.label ?? FIELDS[field.name]}
-            {field.about !== undefined && <span className="muted"> · {field.about}</span>}
-          </span>
-          <FieldInput
-            field={field}
-            value={draft[field.name]}
-            variables={variables}
-            about={about}
-            into={into}
-            questionnaireId={questionnaireId}
-            unit={profiles.find((p) => p.variable === draft.unit)}
-            onChange={(value) => {
-              set(field.name, value);
+      {useful.map((field) =>
+        field.as === 'yes' ? (
+          <Checkbox
+            key={field.name}
+            checked={draft[field.name] === true}
+            onChange={(event) => {
+              set(field.name, event.target.checked);
             }}
-          />
-        </label>
-      ))}
+          >
+            {field.label ?? FIELDS[field.name]}
+          </Checkbox>
+        ) : (
+          <label key={field.name}>
+            <span>
+              {field.label ?? FIELDS[field.name]}
+              {field.about !== undefined && <span className="muted"> · {field.about}</span>}
+            </span>
+            <FieldInput
+              field={field}
+              value={draft[field.name]}
+              variables={variables}
+              about={about}
+              into={into}
+              questionnaireId={questionnaireId}
+              unit={profiles.find((p) => p.variable === draft.unit)}
+              onChange={(value) => {
+                set(field.name, value);
+              }}
+            />
+          </label>
+        ),
+      )}
     </>
   );
 }
@@ -103,15 +116,6 @@ function FieldInput({ field, value, variables, about, into, unit, questionnaireI
       return <Select value={text(value)} options={field.choices ?? []} onChange={onChange} />;
     case 'kinds':
       return <Select mode="multiple" value={texts(value)} options={field.choices ?? []} onChange={onChange} />;
-    case 'yes':
-      return (
-        <Checkbox
-          checked={value === true}
-          onChange={(event) => {
-            onChange(event.target.checked);
-          }}
-        />
-      );
     case 'number':
       return (
         <InputNumber value={typeof value === 'number' ? value : null} onChange={onChange} style={{ width: 140 }} />
@@ -244,6 +248,8 @@ function Mapping({
   onChange: (mapping: Record<string, string>) => void;
 }) {
   const [like, setLike] = useState('');
+  // What is proposed comes first; a line that is written in stays where it is.
+  const [proposed] = useState(() => new Set(Object.keys(mapping)));
   const values = useQuery({
     queryKey: ['data', questionnaireId, 'values', variable, like],
     enabled: variable !== '',
@@ -260,7 +266,11 @@ function Mapping({
   const mapped = Object.keys(mapping).filter(
     (value) => !known.has(value) && value.toLowerCase().includes(like.toLowerCase()),
   );
-  const listed = [...found, ...mapped.map((value) => ({ value, count: -1 }))];
+  const all = [...found, ...mapped.map((value) => ({ value, count: -1 }))];
+  const listed = [
+    ...all.filter(({ value }) => proposed.has(value)),
+    ...all.filter(({ value }) => !proposed.has(value)),
+  ];
   const more = (values.data?.distinct ?? 0) - found.length;
   const set = (value: string, to: string) => {
     const rest = Object.fromEntries(Object.entries(mapping).filter(([key]) => key !== value));
@@ -354,7 +364,7 @@ function Pairs({
           <Input
             size="small"
             className="mono"
-            style={{ width: 130 }}
+            style={{ width: '75%' }}
             value={key}
             aria-label={t('clean.pairKey')}
             onChange={(event) => {

@@ -4,12 +4,22 @@ import { t } from '../../texts/texts';
 import type { StepBody } from './plan';
 import { KEEPS, UNITS, WAYS } from './words';
 
-const pairs = (mapping: Record<string, string>) =>
-  Object.entries(mapping)
-    .map(([from, to]) => `${from} → ${to}`)
+const MOST_PAIRS = 3;
+const pairs = (mapping: Record<string, string>) => {
+  const all = Object.entries(mapping).map(([from, to]) => `${from} → ${to}`);
+  const more = all.length - MOST_PAIRS;
+  return more > 1 ? t('clean.andMore', { said: all.slice(0, MOST_PAIRS).join(', '), count: more }) : all.join(', ');
+};
+const copiesByHand = (copies: number, apart: number): string =>
+  [copies > 0 ? t('clean.doesByHand', { count: copies }) : '', apart > 0 ? t('clean.doesApart', { count: apart }) : '']
+    .filter((words) => words !== '')
     .join(', ');
 const where = (rule: string) => (rule.trim() === '' ? '' : ` ${t('clean.whereRule', { rule })}`);
 const missing = (kind: string) => MISSING[kind] ?? kind;
+
+/** Whether a step says what is in order, and so changes nothing. */
+export const onlySays = (step: StepBody): boolean =>
+  step.kind === 'in_order' || (step.kind === 'duplicates' && step.apart.length > 0);
 
 /** A step as a sentence: what it is about, and what it does with it. */
 export function stepWords(step: StepBody): [string, string] {
@@ -56,7 +66,7 @@ export function stepWords(step: StepBody): [string, string] {
     case 'duplicates':
       return step.variables.length > 0
         ? [step.variables.join(', '), t('clean.doesDuplicates', { keep: KEEPS[step.keep] ?? step.keep })]
-        : ['', t('clean.doesByHand', { count: Object.keys(step.by_hand).length })];
+        : ['', copiesByHand(Object.keys(step.by_hand).length, step.apart.length)];
     case 'rows_out':
       return [step.table, t('clean.doesRowsOut') + where(step.rule)];
     case 'leave_out':
@@ -109,6 +119,8 @@ export interface Field {
   measures?: string[];
   choices?: { value: string; label: string }[];
   optional?: boolean;
+  /** Of which measures a variable has no use for it. */
+  notOf?: string[];
   about?: string;
   /** What it is called where that is not by its name. */
   label?: string;
@@ -159,7 +171,7 @@ export const STEP_KINDS: StepKind[] = [
     fields: [
       variable(['code', 'codes', 'text']),
       { name: 'mapping', as: 'mapping' },
-      { name: 'codes', as: 'codes', optional: true, about: t('clean.newCodes') },
+      { name: 'codes', as: 'codes', optional: true, notOf: ['text'], about: t('clean.newCodes') },
     ],
     begins: { mapping: {}, codes: {} },
   },

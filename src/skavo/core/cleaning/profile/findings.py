@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field
+from itertools import combinations
 from typing import Any, cast
 
 import polars as pl
 
-from skavo.core.cleaning.plain_texts import tidied
+from skavo.core.cleaning.plain_texts import folded, tidied
 from skavo.core.cleaning.profile.alike import spellings
+from skavo.core.cleaning.profile.decided import Decided
 from skavo.core.cleaning.profile.robust import Fence
 from skavo.core.cleaning.profile.shape import counted
 from skavo.core.cleaning.steps import AnyStep, Dictionary, Duplicates, MarkMissing, Recode, SetValue, Tidy
@@ -42,8 +44,8 @@ class Finding:
     step: AnyStep | None = None
 
 
-def findings_of(table: Table, column: Column, fence: Fence | None) -> Iterator[Finding]:
-    """What stands out in one variable, what is worst first."""
+def findings_of(table: Table, column: Column, fence: Fence | None, decided: Decided) -> Iterator[Finding]:
+    """What stands out in one variable, what is worst first, but for texts and pairs that are decided."""
     frame = table.frame.select(KEY, pl.col(column.variable).alias("value")).drop_nulls("value")
     if frame.is_empty():
         return
@@ -53,11 +55,11 @@ def findings_of(table: Table, column: Column, fence: Fence | None) -> Iterator[F
     elif column.measure in ("code", "codes"):
         yield from _codes(column, frame)
     elif column.kind == "text":
-        yield from _texts(table, column, frame)
+        yield from _texts(table, column, frame, decided.words.get(column.variable, frozenset()))
     elif column.measure == "date":
         yield from _dates(table, column)
     if table.layout.name == INTERVIEWS and column.kind in ("text", "scanned code"):
-        yield from _twice(column, frame)
+        yield from _twice(column, frame, decided.apart)
 
 
 def _found(kind: str, frame: pl.DataFrame, rule: str = "", step: AnyStep | None = None) -> Finding:
@@ -129,7 +131,7 @@ def _codes(column: Column, frame: pl.DataFrame) -> Iterator[Finding]:
             yield _found("rare_codes", each.filter(pl.col("value").is_in(rare)))
 
 
-def _texts(table: Table, column: Column, frame: pl.DataFrame) -> Iterator[Finding]:
+def _texts(table: Table, column: Column, frame: pl.DataFrame, known: frozenset[str]) -> Iterator[Finding]:
     distinct = dict(counted(frame["value"]))
     untidy = [text for text in distinct if tidied(text, **_TIDY) != text]
     if untidy:
@@ -138,6 +140,7 @@ def _texts(table: Table, column: Column, frame: pl.DataFrame) -> Iterator[Findin
     into = _specifies(table, column)
     if into is not None:
         rows = _still_other(table, column, into)
+        rows = rows.filter([folded(text) not in known for text in rows["value"]])
         if rows.is_empty():
             return
         words, codes = _dictionary(into, dict(counted(rows["value"])))
@@ -196,11 +199,21 @@ def _dates(table: Table, column: Column) -> Iterator[Finding]:
         yield _found("long_ago", early, rule, MarkMissing(variable=column.variable, rule=rule))
 
 
-def _twice(column: Column, frame: pl.DataFrame) -> Iterator[Finding]:
-    """What nearly every interview has for itself alone, and a few share: the same one may be there twice."""
+def _twice(column: Column, frame: pl.DataFrame, apart: frozenset[frozenset[str]]) -> Iterator[Finding]:
+    """What nearly every interview has for itself alone, and a few share: the same one may be there twice, unless all that
+    share it are said to be `apart`."""
     counts = frame.group_by("value", maintain_order=True).agg(pl.len().alias("n"))
     shared = counts.filter(pl.col("n") > 1)
     if counts.height < 20 or shared.is_empty() or counts.height < 0.9 * frame.height:
         return
     rows = frame.filter(pl.col("value").is_in(shared["value"].implode()))
+    groups = rows.group_by("value", maintain_order=True).agg(KEY)
+    open_ = [
+        value
+        for value, keys in groups.iter_rows()
+        if not all(frozenset(pair) in apart for pair in combinations(keys, 2))
+    ]
+    rows = rows.filter(pl.col("value").is_in(open_))
+    if rows.is_empty():
+        return
     yield _found("twice", rows, step=Duplicates(variables=[column.variable]))

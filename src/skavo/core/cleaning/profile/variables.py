@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 
 from skavo.core.cleaning.figures import Figures, figures_of
+from skavo.core.cleaning.profile.decided import Decided
 from skavo.core.cleaning.profile.findings import Finding, findings_of
 from skavo.core.cleaning.profile.pairs import pairs_that_clash
 from skavo.core.cleaning.profile.robust import fence_of
@@ -30,24 +30,23 @@ class Profile:
     findings: list[Finding]
 
 
-def profile_of(data: DataSet, in_order: Mapping[tuple[str, str], int] | None = None) -> list[Profile]:
-    """Every variable of a data set, in the order of its tables; `in_order` are the (variable, kind) of findings that
-    somebody has found in order, and in how many rows."""
-    settled = in_order or {}
+def profile_of(data: DataSet, decided: Decided | None = None) -> list[Profile]:
+    """Every variable of a data set, in the order of its tables, without the findings that are `decided`."""
+    settled = decided or Decided()
     clashing = pairs_that_clash(data)
     profiles = []
     for table in data.values():
         for column in table.layout.columns:
             values = table.frame[column.variable]
             fence = fence_of(values) if column.measure == "number" else None
-            found = [*findings_of(table, column, fence), *clashing.get(column.variable, [])]
+            found = [*findings_of(table, column, fence, settled), *clashing.get(column.variable, [])]
             figures = figures_of(data, column.variable)
             assert figures is not None
             profiles.append(
                 Profile(
                     column.variable, table.layout.name, column.kind, column.measure,
                     label_in(column.label, "en", column.variable), values.len(), values.drop_nulls().n_unique(), figures,
-                    bars_of(column, values, fence), [f for f in found if f.count > settled.get((column.variable, f.kind), 0)],
+                    bars_of(column, values, fence), [f for f in found if f.count > settled.in_order.get((column.variable, f.kind), 0)],
                 )
             )  # fmt: skip
     return profiles

@@ -11,7 +11,9 @@ from sqlalchemy.orm import Session
 from skavo.core.combining.beside import Group, Side, SideBySide, side_by_side
 from skavo.core.combining.join import JoinReport, joined_by_key, names_taken, rows_compared
 from skavo.core.combining.near import learn_near
-from skavo.core.combining.spec import Join, read_join, write_join
+from skavo.core.combining.propose_keys import propose_keys
+from skavo.core.combining.spec import Join, KeyPair, read_join, write_join
+from skavo.core.dataset.layout import INTERVIEWS
 from skavo.formats.csv_files import rows_text
 from skavo.services.desk import Desk
 from skavo.services.found import the_questionnaire
@@ -154,6 +156,30 @@ def preview_join(desk: Desk, outside_id: int, join: Join) -> JoinReportOut:
         if not desk.sees_sensitive:
             report = masked_report(report)
         return _report(desk, outside, report, join)
+
+
+class ProposedKeyOut(BaseModel):
+    """A variable that may be a column: how many of our rows with the key find a partner by it alone."""
+
+    pair: KeyPair
+    matched: int
+    rows: int
+
+
+class KeysQuery(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    into: str = Field(default=INTERVIEWS, max_length=64)
+
+
+def list_possible_keys(desk: Desk, outside_id: int, query: KeysQuery) -> list[ProposedKeyOut]:
+    """Which columns of a table may be which variables, as the table meets the data set; for those who may see rows."""
+    with desk.store.reading() as session:
+        outside = session.get_one(OutsideTable, outside_id)
+        table = desk.sets.outside(outside)
+        prepared = desk.data(session, outside.questionnaire_id)
+    key = ("keys", prepared.at, bool(prepared.hidden_from.ids), outside_id, outside.version, query.into)
+    found = desk.sets.remembered(key, lambda: propose_keys(prepared.cleaned.data, table, query.into))
+    return [ProposedKeyOut.model_validate(one, from_attributes=True) for one in found]
 
 
 def learn_weights(desk: Desk, outside_id: int, join: Join) -> Join:

@@ -20,13 +20,19 @@ class BarOut(BaseModel):
     far: bool
 
 
+class FoundRowOut(BaseModel):
+    interview: str
+    row: list[str]
+    value: str
+
+
 class FindingOut(BaseModel):
-    """What stands out: in how many rows, examples, the interviews (the first 200), and a step that would mend it."""
+    """What stands out: in how many rows, examples, the first of the rows, and a step that would mend it."""
 
     kind: str
     count: int
     shown: list[str]
-    interviews: list[str]
+    rows: list[FoundRowOut]
     rule: str
     step: Step | None
 

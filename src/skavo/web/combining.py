@@ -11,7 +11,15 @@ from skavo.core.combining.outside import OutsideColumn
 from skavo.core.combining.spec import Join
 from skavo.formats.tables_in import MOST_BYTES
 from skavo.services import combining, matches, outside_tables, source_checks
-from skavo.services.combining import JoinChange, JoinedOut, JoinReportOut, SideBySideOut, UnmatchedQuery
+from skavo.services.combining import (
+    JoinChange,
+    JoinedOut,
+    JoinReportOut,
+    KeysQuery,
+    ProposedKeyOut,
+    SideBySideOut,
+    UnmatchedQuery,
+)
 from skavo.services.matches import DecidedOut, MatchesOut, MatchIn, PairPartsOut, PairQuery
 from skavo.services.outside_tables import (
     AgainIn,
@@ -167,6 +175,12 @@ def joins(path: QuestionnairePath) -> list[JoinedOut]:
 @api.route_for("put", "/outside/<int:outside_id>/join", needs="combine.write", returns=JoinedOut)
 def join(path: OutsidePath, body: JoinChange) -> JoinedOut:
     return combining.set_join(desk(), path.questionnaire_id, path.outside_id, body)
+
+
+@api.route_for("get", "/outside/<int:outside_id>/keys", needs="combine.write", returns=list[ProposedKeyOut])
+def possible_keys(path: OutsidePath, query: KeysQuery) -> list[ProposedKeyOut]:
+    """Which columns of a table may be which variables."""
+    return combining.list_possible_keys(desk(), path.outside_id, query)
 
 
 @api.route_for("post", "/outside/<int:outside_id>/join/preview", needs="combine.write", returns=JoinReportOut)

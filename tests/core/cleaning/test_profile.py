@@ -43,7 +43,7 @@ def test_a_profile_counts_values_and_kinds_of_nothing() -> None:
 def test_a_lost_decimal_point_is_found_and_mended() -> None:
     data = _one(column("earnings", "number"), [*MONEY, 15_636.0, 17_420.0])
     found = _found(data, "earnings")["hundredfold"]
-    assert (found.count, found.interviews) == (2, ["0061", "0062"])
+    assert (found.count, [row.interview for row in found.rows]) == (2, ["0061", "0062"])
     assert isinstance(found.step, SetValue) and found.step.formula == "earnings / 100"
     cleaned = apply_plan(data, [(1, found.step)])
     assert cleaned.data[INTERVIEWS].frame["earnings"].to_list()[-2:] == [156.36, 174.2]
@@ -114,7 +114,7 @@ def test_dates_after_the_interview_and_long_ago_are_found() -> None:
     started = [datetime(2027, 3, 1)] * 30
     frame = data[INTERVIEWS].frame.with_columns(pl.Series("interview.started", started, pl.Datetime("ms")))
     found = _found({INTERVIEWS: data[INTERVIEWS].with_frame(frame)}, "bought")
-    assert found["after_interview"].interviews == ["0029"] and found["long_ago"].interviews == ["0030"]
+    assert [found[kind].rows[0].interview for kind in ("after_interview", "long_ago")] == ["0029", "0030"]
 
 
 def test_a_part_that_is_more_than_its_whole_is_found_and_unlike_things_are_not_compared() -> None:
@@ -126,7 +126,7 @@ def test_a_part_that_is_more_than_its_whole_is_found_and_unlike_things_are_not_c
         workers=(column("workers", "whole"), workers), paid=(column("paid", "whole"), paid),
         opened=(column("opened", "whole"), year),
     )  # fmt: skip
-    assert _found(data, "paid")["more_than workers"].interviews == ["0008"]
+    assert [(r.interview, r.value) for r in _found(data, "paid")["more_than workers"].rows] == [("0008", "5 > 2")]
     assert not any(kind.startswith("more_than") for kind in [*_found(data, "workers"), *_found(data, "opened")])
 
 

@@ -113,7 +113,16 @@ function FieldInput({ field, value, variables, about, into, unit, questionnaireI
         />
       );
     case 'choice':
-      return <Select value={text(value)} options={field.choices ?? []} onChange={onChange} />;
+      return (
+        <Select
+          allowClear={field.optional === true}
+          value={typeof value === 'string' ? value : null}
+          options={field.choices ?? []}
+          onChange={(chosen: string | undefined) => {
+            onChange(chosen ?? null);
+          }}
+        />
+      );
     case 'kinds':
       return <Select mode="multiple" value={texts(value)} options={field.choices ?? []} onChange={onChange} />;
     case 'number':

@@ -154,6 +154,7 @@ export const STEP_KINDS: StepKind[] = [
       { name: 'interview', as: 'text' },
       { name: 'row', as: 'list', optional: true },
       { name: 'value', as: 'value' },
+      { name: 'missing', as: 'choice', choices: KINDS_OF_MISSING, optional: true, label: t('clean.orNothing') },
     ],
     begins: { row: [] },
   },
@@ -404,7 +405,9 @@ export const kindOf = (kind: string): StepKind | undefined => STEP_KINDS.find((k
 export function isWhole(draft: Record<string, unknown>, fields: Field[]): boolean {
   return fields.every(({ name, optional, as }) => {
     const value = draft[name];
-    if (optional === true || as === 'yes' || as === 'choice' || as === 'value') return true;
+    if (optional === true || as === 'yes' || as === 'choice') return true;
+    // A correction may also say that there is nothing.
+    if (as === 'value' && typeof draft.missing === 'string') return true;
     if (Array.isArray(value)) return value.length > 0;
     if (typeof value === 'object' && value !== null) return Object.keys(value).length > 0;
     return value !== undefined && value !== null && value !== '';

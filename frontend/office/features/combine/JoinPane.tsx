@@ -121,6 +121,7 @@ export function JoinPane({ id, table, joined }: { id: number; table: Outside; jo
         />
       </div>
       <KeyLines
+        id={id}
         join={draft}
         variables={ours}
         table={table}
@@ -129,6 +130,7 @@ export function JoinPane({ id, table, joined }: { id: number; table: Outside; jo
         }}
       />
       <NearLines
+        id={id}
         join={draft}
         variables={ours}
         table={table}

@@ -4,8 +4,10 @@ import type { Variable } from '../data';
 import { variableChoices } from '../data';
 import { t } from '../../texts/texts';
 import { ALIKE, type Join, type KeyPair, type Outside } from './outside';
+import { usePossibleKeys } from './possibleKeys';
 
 interface Props {
+  id: number;
   join: Join;
   variables: Variable[];
   table: Outside;
@@ -20,7 +22,7 @@ export function knownOf(into: string): { value: string; label: string }[] {
     : [{ value: `${into}.row`, label: t('combine.rowOf', { into }) }, interview];
 }
 
-export function KeyLines({ join, variables, table, onChange }: Props) {
+export function KeyLines({ id, join, variables, table, onChange }: Props) {
   const put = (at: number, pair: Partial<KeyPair>) => {
     onChange(join.keys.map((one, place) => (place === at ? { ...one, ...pair } : one)));
   };
@@ -79,6 +81,16 @@ export function KeyLines({ join, variables, table, onChange }: Props) {
           </Button>
         </div>
       ))}
+      {join.keys.every((pair) => pair.ours === '' && pair.theirs === '') && (
+        <PossibleKeys
+          id={id}
+          table={table}
+          into={join.into}
+          onTake={(pair) => {
+            onChange([pair]);
+          }}
+        />
+      )}
       <button
         type="button"
         className="plain-link"
@@ -88,6 +100,43 @@ export function KeyLines({ join, variables, table, onChange }: Props) {
       >
         {join.keys.length === 0 ? t('combine.addKey') : t('combine.addAnotherKey')}
       </button>
+    </div>
+  );
+}
+
+interface PossibleProps {
+  id: number;
+  table: Outside;
+  into: string;
+  onTake: (pair: KeyPair) => void;
+}
+
+/** Columns whose cells meet the values of a variable: one of them may be the key. */
+function PossibleKeys({ id, table, into, onTake }: PossibleProps) {
+  const possible = usePossibleKeys(id, table, into);
+  if (!possible.data?.length) return null;
+  return (
+    <div className="possible-keys">
+      <p className="small muted">{t('combine.possibleKeys')}</p>
+      <ul>
+        {possible.data.map(({ pair, matched, rows }) => (
+          <li key={`${pair.ours} ${pair.theirs}`}>
+            <button
+              type="button"
+              className="plain-link"
+              onClick={() => {
+                onTake(pair);
+              }}
+            >
+              {t(pair.words === '' ? 'combine.isColumn' : 'combine.isColumnByLabel', {
+                ours: pair.ours,
+                theirs: pair.theirs,
+              })}
+            </button>{' '}
+            <span className="small muted">{t('combine.possibleMatches', { count: rows, matched })}</span>
+          </li>
+        ))}
+      </ul>
     </div>
   );
 }

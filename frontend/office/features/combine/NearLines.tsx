@@ -5,10 +5,12 @@ import { variableChoices } from '../data';
 import { t } from '../../texts/texts';
 import { InWords } from './KeyLines';
 import { HOW, type Join, type Near, type Outside } from './outside';
+import { firstNear, howOf, usePossibleKeys } from './possibleKeys';
 
 type Compared = Near['compare'][number];
 
 interface Props {
+  id: number;
   join: Join;
   variables: Variable[];
   table: Outside;
@@ -17,10 +19,8 @@ interface Props {
   onChange: (near: Near | null) => void;
 }
 
-const NINE_IN_TEN = 3.17;
-const HOW_BY_MEASURE: Record<string, Compared['how']> = { date: 'date', number: 'whole', code: 'exact' };
-
-export function NearLines({ join, variables, table, learning, onLearn, onChange }: Props) {
+export function NearLines({ id, join, variables, table, learning, onLearn, onChange }: Props) {
+  const possible = usePossibleKeys(id, table, join.into);
   const near = join.near;
   if (near === null) {
     return (
@@ -29,14 +29,7 @@ export function NearLines({ join, variables, table, learning, onLearn, onChange 
           type="button"
           className="plain-link"
           onClick={() => {
-            onChange({
-              compare: [{ ours: '', theirs: '', how: 'text', words: '' }],
-              blocks: [],
-              match: NINE_IN_TEN,
-              apart: -NINE_IN_TEN,
-              once: false,
-              learnt: null,
-            });
+            onChange(firstNear(join, possible.data ?? [], variables));
           }}
         >
           {t('combine.addNear')}
@@ -73,7 +66,7 @@ export function NearLines({ join, variables, table, learning, onLearn, onChange 
               options={variableChoices(variables)}
               onChange={(ours: string) => {
                 const measure = variables.find((v) => v.variable === ours)?.measure ?? '';
-                change({ ours, how: HOW_BY_MEASURE[measure] ?? 'text', words: measure === 'code' ? 'en' : '' });
+                change({ ours, how: howOf(measure), words: measure === 'code' ? 'en' : '' });
               }}
             />
             <InWords

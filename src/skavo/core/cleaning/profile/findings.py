@@ -22,6 +22,8 @@ from skavo.core.questionnaire.variables import suggest_variable
 from skavo.core.rules.types import nearest
 
 _SHOWN = 5
+# So many rows of a finding are told one by one.
+MOST_ROWS = 200
 # A tail that holds more of the rows than this is the shape of the thing and not a slip.
 _TAIL = 0.06
 # A decimal point was lost where a value is so many times the middle one.
@@ -32,21 +34,30 @@ _TIDY: dict[str, Any] = {"trim": True, "blanks": True, "alike": True, "case": ""
 
 
 @dataclass(frozen=True)
+class FoundRow:
+    """One of the rows in which something stands out: its interview, the roster rows around, and what stands there."""
+
+    interview: str
+    row: list[str]
+    value: str
+
+
+@dataclass(frozen=True)
 class Finding:
-    """`kind` says what stands out, in `count` rows; `shown` are examples, `interviews` where they are, `rule` the rows by a
+    """`kind` says what stands out, in `count` rows; `shown` are examples, `rows` the first of them, `rule` all of them by a
     rule, `step` what would mend them."""
 
     kind: str
     count: int
     shown: list[str] = field(default_factory=list)
-    interviews: list[str] = field(default_factory=list)
+    rows: list[FoundRow] = field(default_factory=list)
     rule: str = ""
     step: AnyStep | None = None
 
 
 def findings_of(table: Table, column: Column, fence: Fence | None, decided: Decided) -> Iterator[Finding]:
     """What stands out in one variable, what is worst first, but for texts and pairs that are decided."""
-    frame = table.frame.select(KEY, pl.col(column.variable).alias("value")).drop_nulls("value")
+    frame = table.frame.select(*table.layout.keys, pl.col(column.variable).alias("value")).drop_nulls("value")
     if frame.is_empty():
         return
     if column.measure == "number":
@@ -64,7 +75,14 @@ def findings_of(table: Table, column: Column, fence: Fence | None, decided: Deci
 
 def _found(kind: str, frame: pl.DataFrame, rule: str = "", step: AnyStep | None = None) -> Finding:
     shown = as_texts(frame["value"].unique(maintain_order=True).head(_SHOWN)).to_list()
-    return Finding(kind, frame.height, shown, frame[KEY].unique(maintain_order=True).head(200).to_list(), rule, step)
+    return Finding(kind, frame.height, shown, found_rows(frame.head(MOST_ROWS)), rule, step)
+
+
+def found_rows(frame: pl.DataFrame) -> list[FoundRow]:
+    """The rows of a frame that holds the keys of a table and a `value`."""
+    keys = frame.select(pl.exclude("value"))
+    values = as_texts(frame["value"]).cast(pl.String).to_list()
+    return [FoundRow(key[0], list(key[1:]), value) for key, value in zip(keys.iter_rows(), values, strict=True)]
 
 
 def _far(column: Column, frame: pl.DataFrame, fence: Fence | None) -> Iterator[Finding]:
@@ -165,7 +183,8 @@ def _still_other(table: Table, column: Column, into: Column) -> pl.DataFrame:
     """The texts of the rows that still have the code for *other*."""
     chosen = pl.col(into.variable)
     is_other = chosen.list.contains("other") if into.measure == "codes" else chosen == "other"
-    return table.frame.filter(is_other).select(KEY, pl.col(column.variable).alias("value")).drop_nulls("value")
+    texts = pl.col(column.variable).alias("value")
+    return table.frame.filter(is_other).select(*table.layout.keys, texts).drop_nulls("value")
 
 
 def _dictionary(into: Column, texts: dict[str, int]) -> tuple[dict[str, str], dict[str, str]]:
@@ -187,9 +206,9 @@ def _dictionary(into: Column, texts: dict[str, int]) -> tuple[dict[str, str], di
 
 def _dates(table: Table, column: Column) -> Iterator[Finding]:
     started = table.frame.get_column("interview.started", default=None)
-    rows = table.frame.select(KEY, pl.col(column.variable).alias("value"))
+    rows = table.frame.select(*table.layout.keys, pl.col(column.variable).alias("value"))
     if started is not None:
-        late = rows.with_columns(started=started.dt.date()).filter(pl.col("value") > pl.col("started"))
+        late = rows.filter(rows["value"] > started.dt.date())
         if not late.is_empty() and late.height < _TAIL * rows["value"].count():
             rule = f"{column.variable} > interview.started"
             yield _found("after_interview", late, rule, MarkMissing(variable=column.variable, rule=rule))

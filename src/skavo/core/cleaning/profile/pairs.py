@@ -7,10 +7,9 @@ from typing import cast
 
 import polars as pl
 
-from skavo.core.cleaning.profile.findings import Finding
+from skavo.core.cleaning.profile.findings import MOST_ROWS, Finding, found_rows
 from skavo.core.cleaning.steps import MarkMissing
 from skavo.core.dataset.flatten import DataSet, Table
-from skavo.core.dataset.layout import KEY
 
 # Looked at among so many variables of a table, in so many rows at least; a rule that holds in this share has exceptions.
 _MOST, _FEWEST, _HOLDS, _GOES_ALONG = 40, 50, 0.97, 0.5
@@ -29,7 +28,7 @@ def pairs_that_clash(data: DataSet) -> dict[str, list[Finding]]:
 
 
 def _exceeds(table: Table, part: str, whole: str) -> Finding | None:
-    both = table.frame.select(KEY, pl.col(part).alias("part"), pl.col(whole).alias("whole")).drop_nulls()
+    both = table.frame.select(*table.layout.keys, pl.col(part).alias("part"), pl.col(whole).alias("whole")).drop_nulls()
     if both.height < _FEWEST:
         return None
     more = both.filter(pl.col("part") > pl.col("whole"))
@@ -41,6 +40,8 @@ def _exceeds(table: Table, part: str, whole: str) -> Finding | None:
     if goes_along is None or cast(float, goes_along) < _GOES_ALONG:
         return None
     rule = f"{part} > {whole}"
-    shown = [f"{a} > {b}" for a, b in more.select("part", "whole").head(5).iter_rows()]
-    keys = more[KEY].unique(maintain_order=True).head(200).to_list()
-    return Finding(f"more_than {whole}", more.height, shown, keys, rule, MarkMissing(variable=part, rule=rule))
+    rows = found_rows(
+        more.head(MOST_ROWS).select(*table.layout.keys, value=pl.format("{} > {}", pl.col("part"), pl.col("whole")))
+    )
+    shown = [row.value for row in rows[:5]]
+    return Finding(f"more_than {whole}", more.height, shown, rows, rule, MarkMissing(variable=part, rule=rule))

@@ -50,6 +50,39 @@ def test_from_what_stands_out_to_a_step_and_back(worked_demo: Server, worked_des
     assert errors_in(desk.browser) == []
 
 
+def test_a_row_that_stands_out_is_seen_and_corrected_in_its_place(worked_demo: Server, worked_desk: Screen) -> None:
+    desk = worked_desk
+    _open(desk, worked_demo, "tool_cost")
+    before = len(_steps(desk))
+    desk.press("Look")
+    place = desk.find(".found-rows td").text
+    desk.press("Correct …")
+    desk.sees("What the step touches is shown here")
+    assert violations(desk) == []
+    desk.type_into(".step-form label:nth-of-type(4) input", "21.9")
+    desk.type_into(".step-form > label:last-of-type input", "Phoned")
+    desk.sees("Touches 1 cells")
+    desk.press("Keep it")
+    desk.until(lambda: len(_steps(desk)) == before + 1, "the step is kept")
+    assert _steps(desk)[-1] == f"tool_cost in {place} is 21.9"
+    desk.click("button[aria-label='Undo']")
+    desk.until(lambda: len(_steps(desk)) == before, "undone for whoever comes next")
+
+
+def test_what_is_fine_is_said_with_a_reason_and_stands_out_no_more(worked_demo: Server, worked_desk: Screen) -> None:
+    desk = worked_desk
+    _open(desk, worked_demo, "scrap")
+    before = len(_steps(desk))
+    desk.press("Fine, because …")
+    desk.until(lambda: desk.browser.switch_to.active_element.tag_name == "input", "one goes on typing")
+    desk.browser.switch_to.active_element.send_keys("Asked again")
+    desk.click(".ant-popover .ant-btn-primary")
+    desk.until(lambda: len(_steps(desk)) == before + 1, "it is kept")
+    desk.sees("Nothing stands out here.")
+    desk.click("button[aria-label='Undo']")
+    desk.until(lambda: len(_steps(desk)) == before, "undone for whoever comes next")
+
+
 def test_a_step_is_added_from_the_menu_changed_and_switched_off(worked_demo: Server, worked_desk: Screen) -> None:
     desk = worked_desk
     _open(desk, worked_demo, "workers")

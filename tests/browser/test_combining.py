@@ -38,6 +38,7 @@ def test_a_table_is_brought_in_joined_and_checked(worked_demo: Server, worked_de
     desk.sees("not joined yet")
     desk.choose("Take over", "kilos")
     desk.click("h1")
+    desk.sees("What meets, and may be a key")
     desk.press("Add a key")
     # So many variables are narrowed down by typing.
     desk.type_into("input[aria-label='Variable of the interview']", "which island")

@@ -4,9 +4,9 @@ import { api, ask, Problem } from '../../shared/api/client';
 import { Boundary } from './Boundary';
 import { Frame } from './Frame';
 import { stationsFor } from './stations';
-import { Loaded } from './states';
+import { Loaded, againWhilePrepared } from './states';
 import { useStudyQuery } from './study';
-import { t } from '../texts/texts';
+import { figure, t } from '../texts/texts';
 
 /** A study's pages under the line of its stations. */
 export function StudyFrame() {
@@ -55,7 +55,7 @@ function Track({ id, permissions }: { id: number; permissions: string[] }) {
   const { data } = useQuery({
     queryKey: ['study', id, 'stations'],
     queryFn: () => ask(api.GET('/api/studies/{study_id}/stations', { params: { path: { study_id: id } } })),
-    refetchInterval: 30_000,
+    refetchInterval: (query) => againWhilePrepared(query) || 30_000,
   });
   return (
     <nav className="track" aria-label={t('frame.stations')}>
@@ -70,7 +70,7 @@ function Track({ id, permissions }: { id: number; permissions: string[] }) {
             title={`${station.label}: ${told}`}
           >
             {station.label}
-            {waiting > 0 && <em aria-label={told}>{waiting}</em>}
+            {waiting > 0 && <em aria-label={told}>{figure(waiting)}</em>}
           </NavLink>
         );
       })}

@@ -20,6 +20,7 @@ OF_JOB: dict[str, Permission] = {
     "letters": "field.manage",
     "laying out": "interview.review",
     "data set": "analyse.read",
+    "table look": "combine.write",
     "bringing in units": "register.write",
     "taking out units": "register.read",
     "reckoning units": "register.read",

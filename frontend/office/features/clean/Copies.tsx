@@ -215,7 +215,10 @@ function SearchForm({ id, search, onSearch }: { id: number; search: Search | nul
   const own = (variables.data ?? []).filter((v) => v.table === 'interviews' && v.measure in HOW_BY_MEASURE);
   const howOf = (name: string): How =>
     search?.compare[name] ?? HOW_BY_MEASURE[own.find((v) => v.variable === name)?.measure ?? ''] ?? 'text';
-  const fitting = blocks.filter((name) => names.includes(name));
+  const fitting = blocks.filter((block) => block.split('+').every((name) => names.includes(name)));
+  const told = (block: string) => block.split('+').map((name) => `${name} · ${HOW[howOf(name)] ?? ''}`);
+  // One that agrees, or two that agree at once: where too many pairs agree in one.
+  const pairs = names.flatMap((one, at) => names.slice(at + 1).map((other) => `${one}+${other}`));
   return (
     <div className="copies-form">
       <label>
@@ -235,7 +238,8 @@ function SearchForm({ id, search, onSearch }: { id: number; search: Search | nul
           mode="multiple"
           size="small"
           value={fitting}
-          options={names.map((value) => ({ value, label: `${value} · ${HOW[howOf(value)] ?? ''}` }))}
+          options={[...names, ...pairs].map((value) => ({ value, label: told(value).join(' + ') }))}
+          showSearch={{ optionFilterProp: 'label' }}
           onChange={setBlocks}
         />
       </label>
@@ -245,7 +249,7 @@ function SearchForm({ id, search, onSearch }: { id: number; search: Search | nul
         onClick={() => {
           onSearch({
             compare: Object.fromEntries(names.map((name) => [name, howOf(name)])),
-            blocks: fitting.map((name) => [name]),
+            blocks: fitting.map((block) => block.split('+')),
             above: search?.above ?? 0,
           });
         }}

@@ -2,7 +2,7 @@
 import { Button, Input, Popconfirm, type InputRef } from 'antd';
 import { useRef, useState } from 'react';
 import { Link } from 'react-router';
-import { t } from '../../texts/texts';
+import { figure, t } from '../../texts/texts';
 import type { Draft, Finding, Profile } from './plan';
 
 interface Props {
@@ -32,7 +32,7 @@ function FindingLine({ finding, variable, studyId, mayWrite, onStep, onInOrder }
   const [isOpen, setOpen] = useState(false);
   return (
     <li>
-      <b className={GRAVE.has(kindOfFinding(finding)) ? 'bad' : 'doubt'}>{finding.count}</b>
+      <b className={GRAVE.has(kindOfFinding(finding)) ? 'bad' : 'doubt'}>{figure(finding.count)}</b>
       <div className="grow">
         {findingWords(finding)}
         {!isOpen && finding.shown.length > 0 && <div className="small muted shown">{finding.shown.join(', ')}</div>}

@@ -3,7 +3,7 @@ import { Button, Dropdown, Input, Modal, Tooltip } from 'antd';
 import { useState } from 'react';
 import { useMoments } from '../../ui/moments';
 import { Empty } from '../../ui/states';
-import { t } from '../../texts/texts';
+import { figure, t } from '../../texts/texts';
 import { acts, useAct, type Draft, type KeptStep, type Plan } from './plan';
 import { STEP_KINDS, onlySays, stepWords } from './steps';
 import { GROUPS } from './words';
@@ -118,7 +118,7 @@ export function PlanPane({ id, plan, mayWrite, chosen, onChoose, onNew, onEdit, 
                   {step.off
                     ? '–'
                     : step.cells + step.rows > 0
-                      ? step.cells + step.rows
+                      ? figure(step.cells + step.rows)
                       : step.made.length > 0
                         ? t('clean.newOnes', { count: step.made.length })
                         : 0}

@@ -1,6 +1,6 @@
 // The shape of a variable in bars: a small one in the list, a large one with its words.
 import type { Profile } from './plan';
-import { t } from '../../texts/texts';
+import { figure, t } from '../../texts/texts';
 import './shape.css';
 
 const WIDE = 56;
@@ -60,7 +60,7 @@ export function Histogram({ profile }: { profile: Profile }) {
             <td>
               <i style={{ width: `${String((100 * bar.count) / most)}%` }} />
             </td>
-            <td className="n">{bar.count}</td>
+            <td className="n">{figure(bar.count)}</td>
           </tr>
         ))}
       </tbody>
@@ -93,7 +93,7 @@ function Columns({ bars, most, median }: { bars: Bars; most: number; median: num
               width={width - 1}
               height={height}
             >
-              <title>{`${bar.label}: ${String(bar.count)}`}</title>
+              <title>{`${bar.label}: ${figure(bar.count)}`}</title>
             </rect>
             {(bar.far || (n % every === 0 && !bars.slice(n + 1, n + 4).some((b) => b.far))) && (
               <text

@@ -5,7 +5,7 @@ import { useQuery } from '@tanstack/react-query';
 import { api, ask } from '../../../shared/api/client';
 import type { Variable } from '../data';
 import { useSettled } from '../../ui/useSettled';
-import { t } from '../../texts/texts';
+import { figure, t } from '../../texts/texts';
 import { acts, useAct, type Draft, type Preview, type Profile, type StepBody } from './plan';
 import { CellRows } from './CellRows';
 import { StepFields } from './StepFields';
@@ -110,7 +110,7 @@ export function StepEditor({ id, draft: begun, changes, variables, profiles, onC
 }
 
 const rounded = (value: number | null | undefined) =>
-  value === null || value === undefined ? '–' : String(Math.round(value * 100) / 100);
+  value === null || value === undefined ? '–' : figure(Math.round(value * 100) / 100);
 
 function Shown({ trial }: { trial: Preview }) {
   const { before, after } = trial;
@@ -164,7 +164,7 @@ function Shown({ trial }: { trial: Preview }) {
         <p className="small muted">
           {Object.entries(after.values)
             .slice(0, 8)
-            .map(([value, count]) => `${value} ${String(count)}`)
+            .map(([value, count]) => `${value} ${figure(count)}`)
             .join(' · ')}
         </p>
       )}

@@ -1,7 +1,7 @@
 // One variable: its figures, its shape, what stands out in it and what would mend that.
 import { Button, Dropdown } from 'antd';
 import { MISSING } from '../data';
-import { t } from '../../texts/texts';
+import { figure, t } from '../../texts/texts';
 import { Findings } from './Findings';
 import type { Draft, Finding, Profile } from './plan';
 import { Histogram } from './Shape';
@@ -15,7 +15,7 @@ interface Props {
   onInOrder: (finding: Finding, reason: string) => void;
 }
 
-const plain = (value: number) => String(Math.round(value * 100) / 100);
+const plain = (value: number) => figure(Math.round(value * 100) / 100);
 
 export function VariablePane({ profile, studyId, mayWrite, onStep, onInOrder }: Props) {
   const { figures } = profile;
@@ -51,7 +51,7 @@ export function VariablePane({ profile, studyId, mayWrite, onStep, onInOrder }: 
             rows: profile.rows,
             table: profile.table,
           }),
-          ...Object.entries(figures.missing).map(([kind, count]) => `${MISSING[kind] ?? kind} ${String(count)}`),
+          ...Object.entries(figures.missing).map(([kind, count]) => `${MISSING[kind] ?? kind} ${figure(count)}`),
           t('clean.distinct', { count: profile.distinct }),
         ].join(' · ')}
       </p>

@@ -6,7 +6,7 @@ import { api, ask } from '../../../shared/api/client';
 import { Spark } from '../clean/Shape';
 import { Loaded, messageOf } from '../../ui/states';
 import { useMay } from '../../ui/study';
-import { locale, t } from '../../texts/texts';
+import { figure, t } from '../../texts/texts';
 import { READ_AS, useAct, type ColumnLook, type Outside, type OutsideColumn } from './outside';
 
 export function Columns({ id, table }: { id: number; table: Outside }) {
@@ -160,10 +160,10 @@ function ColumnRow({ look, column, onSay }: { look: ColumnLook; column: OutsideC
         <Spark bars={look.bars} />
       </td>
       <td className="n">
-        {look.values.toLocaleString(locale)}
+        {figure(look.values)}
         {look.missing > 0 && <span className="muted small"> + {t('combine.empty', { count: look.missing })}</span>}
       </td>
-      <td className="n">{look.distinct.toLocaleString(locale)}</td>
+      <td className="n">{figure(look.distinct)}</td>
       <td className="small">
         <Told look={look} />
       </td>
@@ -184,7 +184,7 @@ function Told({ look }: { look: ColumnLook }) {
   if (look.doubt === 'number') return <span className="doubt">{t('combine.doubtNumber')}</span>;
   const { lowest, highest } = look.figures ?? {};
   if (lowest != null && highest != null)
-    return <span className="muted">{`${lowest.toLocaleString(locale)} – ${highest.toLocaleString(locale)}`}</span>;
+    return <span className="muted">{`${figure(lowest)} – ${figure(highest)}`}</span>;
   return (
     <span className="muted clip">
       {look.bars

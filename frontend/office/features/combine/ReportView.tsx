@@ -1,7 +1,7 @@
 // What a join finds: how many on either side, and lists to work through.
 import { Link } from 'react-router';
 import { useStudy } from '../../ui/study';
-import { t } from '../../texts/texts';
+import { figure, t } from '../../texts/texts';
 import type { Outside, Report } from './outside';
 
 interface Props {
@@ -70,19 +70,19 @@ export function ReportView({ id, table, report, into, kept }: Props) {
           title={t('combine.writtenOtherwise')}
           total={report.otherwise_count}
           items={report.otherwise.map(({ ours, theirs, count }) => ({
-            key: count > 1 ? `${String(count)} ×` : '',
+            key: count > 1 ? `${figure(count)} ×` : '',
             text: `${ours} = ${theirs}`,
           }))}
         />
         <Listing
           title={t('combine.keysStandTwice')}
           total={report.ambiguous_count}
-          items={report.ambiguous.map(({ value, count }) => ({ key: `${String(count)} ×`, text: value }))}
+          items={report.ambiguous.map(({ value, count }) => ({ key: `${figure(count)} ×`, text: value }))}
         />
         <Listing
           title={t('combine.keysOfSeveral')}
           total={report.repeated_count}
-          items={report.repeated.map(({ value, count }) => ({ key: `${String(count)} ×`, text: value }))}
+          items={report.repeated.map(({ value, count }) => ({ key: `${figure(count)} ×`, text: value }))}
         />
       </div>
     </>
@@ -91,7 +91,7 @@ export function ReportView({ id, table, report, into, kept }: Props) {
 
 const Figure = ({ n, words, odd = false }: { n: number; words: string; odd?: boolean }) => (
   <div className="join-figure">
-    <b className={odd && n > 0 ? 'doubt' : ''}>{n}</b>
+    <b className={odd && n > 0 ? 'doubt' : ''}>{figure(n)}</b>
     <span className="muted small">{words}</span>
   </div>
 );
@@ -117,7 +117,7 @@ function Listing({
   return (
     <div>
       <h3>
-        {title} <span className="muted">{total}</span>{' '}
+        {title} <span className="muted">{figure(total)}</span>{' '}
         {file !== undefined && (
           <a className="small" href={file}>
             {t('combine.asFile')}

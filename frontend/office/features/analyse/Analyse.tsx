@@ -16,7 +16,7 @@ import { Figures, type Chosen } from './Figures';
 import { SavedTables, SaveTable } from './SavedTables';
 import { askTable, useRehearsals, useSourceVariables, type Source } from './source';
 import './analyse.css';
-import { t } from '../../texts/texts';
+import { figure, t } from '../../texts/texts';
 
 type Request = Schemas['TableRequest'];
 
@@ -350,7 +350,7 @@ function Notes({
   show: string;
   onSpecials: (on: boolean) => void;
 }) {
-  const outside = Object.entries(table.outside_base).map(([kind, n]) => `${MISSING[kind] ?? kind} ${String(n)}`);
+  const outside = Object.entries(table.outside_base).map(([kind, n]) => `${MISSING[kind] ?? kind} ${figure(n)}`);
   const { test } = table;
   const p = test?.p ?? 1;
   return (

@@ -4,7 +4,7 @@ import { api, ask, type Schemas } from '../../../shared/api/client';
 import { useStudy } from '../../ui/study';
 import { Loaded } from '../../ui/states';
 import { FigureHead, figureAt, marginOf, type Chosen } from './Figures';
-import { t } from '../../texts/texts';
+import { figure, t } from '../../texts/texts';
 import { Words } from '../../texts/Words';
 
 /** The way back from a figure: interviews, cleaning, wording. */
@@ -41,7 +41,7 @@ export function BehindFigure({
             <li>
               {table.request.show === 'share'
                 ? t('analyse.of', { count: cell.count, base: cell.base, unit })
-                : `${String(cell.base)} ${unit}`}
+                : `${figure(cell.base)} ${unit}`}
               {t('analyse.fromInterviews', { count: data.interviews })}
               {' · '}
               {data.interviews > 0 && (

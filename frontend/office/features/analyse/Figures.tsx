@@ -1,5 +1,5 @@
 import type { Schemas } from '../../../shared/api/client';
-import { t } from '../../texts/texts';
+import { figure, t } from '../../texts/texts';
 
 export interface Chosen {
   row: number;
@@ -12,7 +12,9 @@ const FEWEST = 8;
 
 export function figureOf(cell: Cell, show: string): string {
   if (cell.value == null) return '–';
-  return show === 'share' ? `${(100 * cell.value).toFixed(1)} %` : cell.value.toFixed(digitsOf(cell));
+  return show === 'share'
+    ? `${(100 * cell.value).toFixed(Math.max(1, shareDigits(cell)))} %`
+    : cell.value.toFixed(digitsOf(cell));
 }
 
 /** As many digits of a mean as its margin has two of; one at least. */
@@ -21,10 +23,19 @@ function digitsOf(cell: Cell): number {
   return margin > 0 ? Math.min(6, Math.max(1, 1 - Math.floor(Math.log10(margin)))) : 1;
 }
 
+/** As many digits of a percentage as its margin has one of: of many cases the ends would be the same otherwise. */
+function shareDigits(cell: Cell): number {
+  const margin = 50 * ((cell.high ?? 0) - (cell.low ?? 0));
+  return margin > 0 ? Math.min(4, Math.max(0, -Math.floor(Math.log10(margin)))) : 0;
+}
+
 /** The margin as a person reads it: half the interval for means, the interval itself for shares, which is not even. */
 export function marginOf(cell: Cell, show: string): string {
   if (cell.low == null || cell.high == null) return '';
-  if (show === 'share') return `${(100 * cell.low).toFixed(0)} – ${(100 * cell.high).toFixed(0)}`;
+  if (show === 'share') {
+    const digits = shareDigits(cell);
+    return `${(100 * cell.low).toFixed(digits)} – ${(100 * cell.high).toFixed(digits)}`;
+  }
   return `± ${((cell.high - cell.low) / 2).toFixed(digitsOf(cell))}`;
 }
 
@@ -89,14 +100,14 @@ export function Figures({
                             ? t('analyse.none')
                             : t('analyse.only', { base: cell.base })
                           : show === 'share'
-                            ? `${marginOf(cell, show)} · ${String(cell.count)}`
+                            ? `${marginOf(cell, show)} · ${figure(cell.count)}`
                             : marginOf(cell, show)}
                       </small>
                     </button>
                   </td>
                 );
               })}
-              {show === 'mean' && <td className="n base">{table.cells[r]?.at(-1)?.base}</td>}
+              {show === 'mean' && <td className="n base">{figure(table.cells[r]?.at(-1)?.base ?? 0)}</td>}
             </tr>
           ))}
           {show === 'share' && (
@@ -104,7 +115,7 @@ export function Figures({
               <th scope="row">{t('analyse.base')}</th>
               {table.columns.map((c, i) => (
                 <td key={c.value} className="n base">
-                  {table.cells[0]?.[i]?.base ?? 0}
+                  {figure(table.cells[0]?.[i]?.base ?? 0)}
                 </td>
               ))}
             </tr>

@@ -19,7 +19,7 @@ from skavo.jobs.laying import lay_out_again
 from skavo.jobs.runner import Progress
 from skavo.store.database import Store, open_store
 from skavo.store.datasets import DataSets
-from skavo.store.handin import hand_in, read_arrival
+from skavo.store.handin import from_device, hand_in, read_arrival
 from skavo.store.models import Device, Interview, Job, Questionnaire, Study
 from tests.store.study import release_in
 
@@ -55,7 +55,7 @@ def _arrive(store: Store) -> float:
     began = time.perf_counter()
     for start in range(0, INTERVIEWS, 500):
         with store.session() as session:
-            device = session.get_one(Device, 1)
+            phone = from_device(session.get_one(Device, 1))
             for number in range(start, min(start + 500, INTERVIEWS)):
                 identity = str(uuid.uuid4())
                 document = {
@@ -64,5 +64,5 @@ def _arrive(store: Store) -> float:
                     "paradata": {"started": "2026-11-14T09:00:00+01:00", "ended": "2026-11-14T09:20:30+01:00"},
                 }  # fmt: skip
                 raw = json.dumps(document).encode()
-                hand_in(session, device, read_arrival(session, device, identity, raw))
+                hand_in(session, phone, read_arrival(session, phone, identity, raw))
     return time.perf_counter() - began

@@ -60,6 +60,6 @@ def errors_in(browser: webdriver.Chrome) -> list[str]:
     """What the page complained about in its console, failed requests without a network left out."""
     return [
         entry["message"]
-        for entry in browser.get_log("browser")
+        for entry in browser.get_log("browser")  # type: ignore[no-untyped-call]
         if entry["level"] == "SEVERE" and "ERR_INTERNET_DISCONNECTED" not in entry["message"]
     ]

@@ -218,8 +218,9 @@ def _column_of(frame: pl.DataFrame, expr: pl.Expr) -> pl.Series:
 
     Every piece of a rule looks at its own row only, what stands around it having been brought there; so it is worked out
     in slices, and what comes up on the way takes little room whatever the number of rows."""
-    found = [some.select(expr.alias("found"), "#")["found"] for some in frame.iter_slices(_SLICE)]
-    return pl.concat(found).rechunk() if len(found) > 1 else frame.select(expr.alias("found"), "#")["found"]
+    slices = [frame] if frame.height <= _SLICE else frame.iter_slices(_SLICE)
+    found = [some.with_columns(expr.alias("found"))["found"] for some in slices]
+    return pl.concat(found).rechunk() if len(found) > 1 else found[0]
 
 
 def _stored(value: Any) -> Any:

@@ -29,13 +29,14 @@ from skavo.store.files import hash_on_disk, sound_file
 from skavo.store.models import Interview, MatchDecision, OutsideTable, PlanStep
 from skavo.store.raw_frames import RawDataSet, RawFrames
 from skavo.store.registers import Registers
+from skavo.store.remembered import Remembered
 from skavo.store.sensitive import Hidden, flagged, hidden_of, masked_changes, masked_report, with_made
 from skavo.store.waited_for import BeingPrepared
 
 log = logging.getLogger("skavo")
 _KEPT_IN_MEMORY = 6
 # What was made of data sets, and the outside tables that are joined: some of each.
-_MADE_KEPT = 16
+_MADE_KEPT, _LOOKED_KEPT = 16, 4
 # The kind of job that makes the tables of a questionnaire.
 TABLES = "data set"
 # A page waits for so many interviews to be put into the tables, a few seconds at most; more are a job.
@@ -76,7 +77,9 @@ class DataSets:
         # A large questionnaire keeps nobody waiting who asks for another one.
         self._turns: defaultdict[int, threading.Lock] = defaultdict(threading.Lock)
         self._lock = threading.Lock()
-        self._made: OrderedDict[tuple[Any, ...], Any] = OrderedDict()
+        self._made = Remembered(_MADE_KEPT)
+        # Tables that are looked at before they are brought in may be a gigabyte each.
+        self.looked = Remembered(_LOOKED_KEPT)
 
     def of(self, session: Session, questionnaire_id: int, *, patient: bool = False) -> Prepared:
         """The data set as it stands: accepted, arrived and sent-back interviews, never practice or set aside.
@@ -179,17 +182,8 @@ class DataSets:
         return Prepared(at, raw, cleaned, data, joins, problems, laid.failed, keys, Hidden())
 
     def remembered(self, key: tuple[Any, ...], make: Callable[[], Any]) -> Any:
-        """What was made of a data set before, by whatever it depends on; made now, and kept for a while, otherwise."""
-        with self._lock:
-            if key in self._made:
-                self._made.move_to_end(key)
-                return self._made[key]
-        found = make()
-        with self._lock:
-            self._made[key] = found
-            while len(self._made) > _MADE_KEPT:
-                self._made.popitem(last=False)
-        return found
+        """What was made of a data set before, by whatever it depends on."""
+        return self._made.get(key, make)
 
     def join(
         self, data: DataSet, outside: OutsideTable, join: Join, decisions: Sequence[Decision] = ()

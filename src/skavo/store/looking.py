@@ -61,7 +61,7 @@ class Looking:
         self.sets, self.asked = sets, asked
         self.name = asked.file_name if isinstance(asked, LookIn) else asked.name
         self._said = {column.name: column for column in asked.columns or []}
-        self._seen: _Seen = sets.remembered(self._key(), _Seen)
+        self._seen: _Seen = sets.looked.get(self._key(), _Seen)
 
     def _key(self, reading: FileReading | None = None) -> tuple[str, ...]:
         if isinstance(self.asked, KeptIn):
@@ -76,7 +76,7 @@ class Looking:
             try:
                 found = self._seen.table = self._read()
                 # Whoever says next how it is to be read says what was found out now.
-                self.sets.remembered(self._key(found.reading), lambda: self._seen)
+                self.sets.looked.get(self._key(found.reading), lambda: self._seen)
             except SkavoError as error:
                 self._seen.refused = error
                 raise

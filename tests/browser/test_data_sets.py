@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from urllib.parse import urlsplit
+from urllib.parse import parse_qs, urlsplit
 
 import pytest
 from selenium.webdriver.common.by import By
@@ -96,11 +96,16 @@ def test_one_that_is_removed_comes_back(worked_demo: Server, worked_desk: Screen
     desk.type_into(".set-title input", "Only for a moment")
     desk.press("Keep the data set")
     desk.sees("Keep the changes")
+    gone = parse_qs(urlsplit(desk.browser.current_url).query)["set"][0]
     desk.press("Remove")
     desk.sees("Only for a moment was removed.")
     desk.until(lambda: "Only for a moment" not in desk.find("nav.lines").text, "it is gone")
     desk.press("Undo")
     desk.until(lambda: "Only for a moment" in desk.find("nav.lines").text, "it is back")
+    for station, number in ("analyse", "999"), ("hand-over", "999"), ("analyse", gone):
+        desk.browser.get(f"{worked_demo.address}studies/1/{station}?data={number}")
+        desk.until(lambda: desk.count(".sentence .word, .extract-form") > 0, "the page")
+        assert ("was removed" in desk.find(".page").text) is (number == "999")
 
 
 def test_what_is_being_written_stays_where_somebody_else_was_quicker(worked_demo: Server, worked_desk: Screen) -> None:

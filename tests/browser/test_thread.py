@@ -300,9 +300,9 @@ def clean_a_value(desk: Screen, served: Server) -> None:
     desk.press("Mark as missing")
     desk.choose("Variable", "users · How many people use it?")
     desk.type_into(".step-form textarea", "users > 8")
-    desk.sees("Touches 1 cells in 1 interviews.")
+    desk.sees("Touches 1 cell in 1 interview.")
     desk.press("Keep it")
-    desk.sees("1 steps · 1 cells in 1 interviews")
+    desk.sees("1 step · 1 cell in 1 interview")
 
 
 def join_a_table(desk: Screen, served: Server, tmp_path: Path) -> None:

@@ -21,13 +21,26 @@ export function useDataSets(enabled = true) {
   });
 }
 
-/** The data set of the address, or what the questionnaire that is worked on begins with; undefined until it is known. */
-export function useChosenSet(): { sets: NamedSet[]; chosen: NamedSet | undefined } {
+interface ChosenSet {
+  sets: NamedSet[];
+  /** Undefined until it is known. */
+  chosen: NamedSet | undefined;
+  /** Whether the address names one that is not there any more. */
+  isGone: boolean;
+}
+
+/** The data set of the address, or what the questionnaire that is worked on begins with. */
+export function useChosenSet(): ChosenSet {
   const questionnaire = useQuestionnaireId();
   const [params] = useSearchParams();
-  const sets = useDataSets(questionnaire !== null).data?.sets ?? [];
+  const { data } = useDataSets(questionnaire !== null);
+  const sets = data?.sets ?? [];
   const asked = sets.find((one) => String(one.id) === params.get(DATA));
-  return { sets, chosen: asked ?? sets.find((one) => one.questionnaire_id === questionnaire) };
+  return {
+    sets,
+    chosen: asked ?? sets.find((one) => one.questionnaire_id === questionnaire),
+    isGone: data !== undefined && params.has(DATA) && asked === undefined,
+  };
 }
 
 export const choicesOfSets = (sets: NamedSet[]) => sets.map((one) => ({ value: String(one.id), label: one.title }));

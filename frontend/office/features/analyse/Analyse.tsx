@@ -9,6 +9,7 @@ import { Empty, Loaded, messageOf } from '../../ui/states';
 import { useMoments } from '../../ui/moments';
 import { MISSING, type Variable } from '../data';
 import { DATA, choicesOfSets, useChosenSet, type NamedSet } from '../dataSets';
+import { GoneSet } from '../GoneSet';
 import { BehindFigure } from './BehindFigure';
 import { BehindMadeUp } from './BehindMadeUp';
 import { Chart } from './Chart';
@@ -173,6 +174,7 @@ function Page({
           />
         )}
       </div>
+      <GoneSet />
       {rehearsal !== null && <MadeUpNotice made={made} count={table.data?.interviews ?? 0} />}
       <Sentence side={<span>{t('analyse.unweighted95Interval')}</span>}>
         <span>{t('analyse.show')}</span>

@@ -28,7 +28,11 @@ export function PlanPane({ id, plan, mayWrite, chosen, onChoose, onNew, onEdit, 
       <div className="pane-head">
         <h2>{t('clean.plan')}</h2>
         <span className="small muted">
-          {t('clean.planCounts', { steps: plan.steps.length, cells: plan.cells, interviews: plan.interviews })}
+          {t('clean.planCounts', {
+            steps: t('clean.stepCount', { count: plan.steps.length }),
+            cells: t('clean.cellCount', { count: plan.cells }),
+            interviews: t('common.interviewCount', { count: plan.interviews }),
+          })}
         </span>
         <span className="grow" />
         {mayWrite && (

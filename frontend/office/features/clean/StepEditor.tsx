@@ -115,6 +115,7 @@ const rounded = (value: number | null | undefined) =>
 function Shown({ trial }: { trial: Preview }) {
   const { before, after } = trial;
   const touched = trial.cells + trial.rows;
+  const interviews = t('common.interviewCount', { count: trial.interviews });
   return (
     <>
       <p>
@@ -124,8 +125,8 @@ function Shown({ trial }: { trial: Preview }) {
             : touched === 0
               ? t('clean.touchesNothing')
               : trial.rows > 0
-                ? t('clean.leavesOutRows', { count: trial.rows, interviews: trial.interviews })
-                : t('clean.touchesCellsInterviews', { touched: trial.cells, interviews: trial.interviews })}
+                ? t('clean.leavesOutRows', { count: trial.rows, interviews })
+                : t('clean.touchesCells', { cells: t('clean.cellCount', { count: trial.cells }), interviews })}
         </b>
         {trial.by_rows > 0 && <span className="muted"> · {t('clean.byRows', { count: trial.by_rows })}</span>}
       </p>

@@ -8,6 +8,7 @@ import { useMoments } from '../../ui/moments';
 import { Empty, messageOf } from '../../ui/states';
 import { useJoins, useOutsides } from '../combine/outside';
 import { DATA, choicesOfSets, useChosenSet } from '../dataSets';
+import { GoneSet } from '../GoneSet';
 import './handover.css';
 import { t } from '../../texts/texts';
 
@@ -92,6 +93,7 @@ export default function HandOver() {
         <h1>{t('common.handOver')}</h1>
         <span className="muted">{t('common.interviewCount', { count: study.interviews })}</span>
       </div>
+      <GoneSet />
       <div className="columns narrow-left">
         <section className="sheet pad">
           <h2>{t('handover.extract')}</h2>

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from datetime import date, datetime, time
 from decimal import Decimal
 from typing import Any
@@ -12,6 +13,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from skavo.core.columns.numbers import RowByRow
+from skavo.core.dataset import rules as rules_of_data
 from skavo.core.dataset.flatten import FACTS, WHY, DataSet, Table, dtype_of, why
 from skavo.core.dataset.layout import INTERVIEWS, KEY, Column, TableLayout
 from skavo.core.dataset.rules import DataRules
@@ -47,6 +49,14 @@ _VALUES: dict[str, st.SearchStrategy[Any]] = {
     "codes": st.lists(st.sampled_from(list(CODES)), unique=True),
 }
 _MISSING = st.sampled_from(["unanswered", "not_asked", "dont_know", "refused"])
+
+
+@pytest.fixture(autouse=True, scope="module")
+def in_slices() -> Iterator[None]:
+    """Rules are worked out in slices, which a few interviews have only where a slice is short."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(rules_of_data, "_SLICE", 3)
+        yield
 
 
 def _column(name: str, measure: str) -> Column:

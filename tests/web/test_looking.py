@@ -52,8 +52,10 @@ def test_it_is_shown_once_the_job_has_looked(app: Any, manager: Desk) -> None:
     said = {**body, "columns": [{"name": "people", "read_as": "number"}]}
     assert _waits(manager, said) == 0
     app.extensions["skavo_jobs"].run(_jobs(app)[-1].id)
-    assert manager.answer("POST", LOOK, said)["columns"][1]["unread_cells"] == ["row 2: many"]
-    table = manager.answer("POST", "/api/questionnaires/1/outside", said)
+    seen = manager.answer("POST", LOOK, said)
+    assert seen["columns"][1]["unread_cells"] == ["row 2: many"]
+    # The page says how it was read, once that was found out.
+    table = manager.answer("POST", "/api/questionnaires/1/outside", {**said, "reading": seen["reading"]})
     assert table["rows"] == 2
     columns = f"/api/questionnaires/1/outside/{table['id']}/columns"
     assert manager.call("GET", columns).status_code == 503

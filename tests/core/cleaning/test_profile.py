@@ -176,6 +176,11 @@ def test_what_the_plan_has_decided_does_not_stand_out_again() -> None:
         found = {f.kind: f.count for f in profile_of(data, decided)[0].findings}
         assert found.get("twice", 0) == left
 
+    # Of three that share one, all have to be told apart.
+    three = _one(column("unit", "text"), [*codes, "U1", "U1"])
+    decided = decided_by([Duplicates(apart=[("0002", "0031")])])
+    assert [f.count for f in profile_of(three, decided)[0].findings if f.kind == "twice"] == [3]
+
     trades = interviews(
         trade=(column("trade", "code", codes=["clocks", "other"]), ["other", "other", "other"]),
         trade_other=(column("trade_other", "text"), ["kites", "Kites", "a quarrel"]),

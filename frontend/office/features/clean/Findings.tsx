@@ -5,7 +5,7 @@ import { Link } from 'react-router';
 import { figure, t } from '../../texts/texts';
 import type { Draft, Finding, Profile } from './plan';
 
-interface Props {
+export interface Props {
   profile: Profile;
   studyId: number;
   mayWrite: boolean;

@@ -2,18 +2,9 @@
 import { Button, Dropdown } from 'antd';
 import { MISSING } from '../data';
 import { figure, t } from '../../texts/texts';
-import { Findings } from './Findings';
-import type { Draft, Finding, Profile } from './plan';
+import { Findings, type Props } from './Findings';
 import { Histogram } from './Shape';
 import { STEP_KINDS } from './steps';
-
-interface Props {
-  profile: Profile;
-  studyId: number;
-  mayWrite: boolean;
-  onStep: (draft: Draft) => void;
-  onInOrder: (finding: Finding, reason: string) => void;
-}
 
 const plain = (value: number) => figure(Math.round(value * 100) / 100);
 

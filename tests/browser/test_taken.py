@@ -91,16 +91,24 @@ def order(phone: Screen) -> list[str]:
     return [label.text for label in phone.browser.find_elements(By.CSS_SELECTOR, ".ranked .mark + span")]
 
 
+def dragged_to_the_top(phone: Screen, words: str) -> bool:
+    """Whether it is there; dragged there where it is not yet: a busy machine may take the first drag for a tap."""
+    at = order(phone).index(words)
+    if at > 0:
+        handle = phone.find(".ranked-handle", at)
+        dragged = ActionChains(phone.browser, duration=120).move_to_element(handle).click_and_hold()
+        dragged.move_by_offset(0, -30).move_by_offset(0, -100).pause(0.3).release().perform()
+    return at == 0
+
+
 def test_what_is_taken_reaches_the_office(server: Server, phone: Screen) -> None:
     phone.press("Start an interview")
     for number, words in enumerate(("Parts", "Rent", "Power"), start=1):
         phone.press(words)
         phone.until(lambda n=number: len(order(phone)) == n, words)
     assert not phone.find("button.choice").is_enabled(), "a fourth where three are the most"
-    last = phone.find(".ranked-handle", 2)
-    dragged = ActionChains(phone.browser, duration=120).move_to_element(last).click_and_hold()
-    dragged.move_by_offset(0, -30).move_by_offset(0, -100).pause(0.3).release().perform()
-    phone.until(lambda: order(phone) == ["Power", "Parts", "Rent"], "dragged to the top")
+    phone.until(lambda: dragged_to_the_top(phone, "Power"), "dragged to the top")
+    assert order(phone) == ["Power", "Parts", "Rent"]
     phone.find(".ranked-handle", 2).send_keys(Keys.SPACE)
     phone.until(lambda: phone.count(".ranked.held") == 1, "lifted by keyboard")
     phone.find(".ranked-handle", 2).send_keys(Keys.ARROW_UP)

@@ -43,7 +43,9 @@ def run() -> Iterator[Result]:
 
 
 def _work(folder: Path) -> None:
-    cleaned = apply_plan(_read(folder), list(enumerate(made_steps(), 1)))
+    # As in a server, the raw tables and those of the plan stay in memory beside what is made of them.
+    raw = _read(folder)
+    cleaned = apply_plan(raw, list(enumerate(made_steps(), 1)))
     recipe = Recipe(
         sources=[Source(questionnaire=1)],
         derived=[Derive(into="both", formula="n1 + n2")],
@@ -51,7 +53,9 @@ def _work(folder: Path) -> None:
     )
     made = make(recipe, {1: cleaned.data}, [""])
     make_table(made.data, TableRequest(show="mean", variable="both", by="c1"))
-    write_csv_zip(made.data, ExtractOptions(format="csv"))
+    with (folder / "extract.zip").open("wb") as out:
+        write_csv_zip(out, made.data, ExtractOptions(format="csv"))
+    assert raw[INTERVIEWS].frame.height == cleaned.data[INTERVIEWS].frame.height
 
 
 def _read(folder: Path) -> DataSet:

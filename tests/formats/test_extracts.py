@@ -25,6 +25,7 @@ from skavo.formats.sav_files import write_sav_zip
 from skavo.formats.xlsx_files import write_xlsx
 from tests.conformance.interviews import every_kind_script
 from tests.core.test_dataset import data_of
+from tests.formats.written import written
 from tests.samples import code_list, part, release_of, script
 
 YEARS = CodeList(name="level", codes=[Code(code=str(n), label={"en": f"Level {n}"}) for n in (1, 2, 3)])
@@ -55,7 +56,7 @@ def data() -> DataSet:
 
 
 def test_a_workbook_has_a_sheet_for_each_table_linked_by_keys(data: DataSet) -> None:
-    book = openpyxl.load_workbook(io.BytesIO(write_xlsx(data, ExtractOptions(masked=False))))
+    book = openpyxl.load_workbook(io.BytesIO(written(write_xlsx, data, ExtractOptions(masked=False))))
     assert book.sheetnames == ["interviews", "staff", "Codebook"]
     rows = list(book["interviews"].iter_rows(values_only=True))
     first = dict(zip(rows[0], rows[1], strict=True))
@@ -76,7 +77,9 @@ def test_a_workbook_has_a_sheet_for_each_table_linked_by_keys(data: DataSet) -> 
 
 
 def test_columns_keep_the_order_of_the_questionnaire_and_headings_may_be_labels(data: DataSet) -> None:
-    book = openpyxl.load_workbook(io.BytesIO(write_xlsx(data, ExtractOptions(headings="labels", cells="labels"))))
+    book = openpyxl.load_workbook(
+        io.BytesIO(written(write_xlsx, data, ExtractOptions(headings="labels", cells="labels")))
+    )
     headings = [cell.value for cell in book["interviews"][1]]
     assert headings[7:12] == [
         "Wording of trade",
@@ -109,10 +112,10 @@ def test_sensitive_variables_of_every_measure_stay_out_unless_asked_for(masked: 
         "home_latitude", "home_longitude", "home_accuracy",
     ]  # fmt: skip
     expected = [] if masked else columns
-    book = openpyxl.load_workbook(io.BytesIO(write_xlsx(data, options)))
-    with zipfile.ZipFile(io.BytesIO(write_csv_zip(data, options))) as packed:
+    book = openpyxl.load_workbook(io.BytesIO(written(write_xlsx, data, options)))
+    with zipfile.ZipFile(io.BytesIO(written(write_csv_zip, data, options))) as packed:
         csv_heads = packed.read("interviews.csv").decode("utf-8-sig").splitlines()[0].split(",")
-    with zipfile.ZipFile(io.BytesIO(write_sav_zip(data, options))) as packed:
+    with zipfile.ZipFile(io.BytesIO(written(write_sav_zip, data, options))) as packed:
         packed.extractall(tmp_path)
     sav_heads = list(pyreadstat.read_sav(str(tmp_path / "interviews.sav"))[0].columns)
     for heads in ([cell.value for cell in book["interviews"][1]], csv_heads, sav_heads):
@@ -127,7 +130,7 @@ def test_tables_whose_names_a_spreadsheet_would_take_for_one_get_sheets_of_their
         part(2, "text", f"x_{name[-4:]}"),
     )]  # fmt: skip
     data = data_of(release_of(script(*rosters)), [{"n_book": 1, "codebook/1/x_book": "here"}])
-    book = openpyxl.load_workbook(io.BytesIO(write_xlsx(data, ExtractOptions())))
+    book = openpyxl.load_workbook(io.BytesIO(written(write_xlsx, data, ExtractOptions())))
     assert book.sheetnames == [
         "interviews", "codebook_2", "a_roster_with_a_name_as_long_as", "a_roster_with_a_name_as_lon_2", "Codebook",
     ]  # fmt: skip
@@ -157,21 +160,25 @@ def test_a_ranking_has_the_place_of_each_code_counted_from_one() -> None:
 )
 def test_no_cell_of_a_csv_file_is_taken_for_a_formula(answer: str, cell: str) -> None:
     data = data_of(release_of(script(part(1, "text", "said"))), [{"said": answer}])
-    with zipfile.ZipFile(io.BytesIO(write_csv_zip(data, ExtractOptions(format="csv")))) as packed:
+    with zipfile.ZipFile(io.BytesIO(written(write_csv_zip, data, ExtractOptions(format="csv")))) as packed:
         text = packed.read("interviews.csv").decode("utf-8-sig")
     head, first = csv.reader(io.StringIO(text, newline=""))
     assert dict(zip(head, first, strict=True))["said"] == cell
 
 
 def test_what_is_no_text_is_written_as_it_is_read_in_csv(data: DataSet) -> None:
-    with zipfile.ZipFile(io.BytesIO(write_csv_zip(data, ExtractOptions(format="csv", masked=False)))) as packed:
+    with zipfile.ZipFile(
+        io.BytesIO(written(write_csv_zip, data, ExtractOptions(format="csv", masked=False)))
+    ) as packed:
         frame = pd.read_csv(io.BytesIO(packed.read("interviews.csv")), dtype=str, keep_default_na=False)
     assert frame["level"].tolist() == ["2", "[don’t know]", ""]
     assert frame["opens"].tolist() == ["08:30", "", ""]
 
 
 def test_labelled_data_keeps_labels_and_kinds_of_missing(data: DataSet, tmp_path: Path) -> None:
-    with zipfile.ZipFile(io.BytesIO(write_sav_zip(data, ExtractOptions(format="sav", masked=False)))) as packed:
+    with zipfile.ZipFile(
+        io.BytesIO(written(write_sav_zip, data, ExtractOptions(format="sav", masked=False)))
+    ) as packed:
         packed.extractall(tmp_path)
     frame, meta = pyreadstat.read_sav(str(tmp_path / "interviews.sav"), user_missing=True)
     assert meta.column_names_to_labels["workers"] == "Wording of workers"
@@ -217,7 +224,7 @@ def test_the_kinds_of_missing_of_a_day_or_a_time_are_kept_apart(kind: str, tmp_p
     sample = script(part(1, "yes/no", "met"), part(1, kind, "when", special_answers=specials, asked_when="met is yes"))
     answers = [{"met": False}, *({"met": True, "when": {"special": s}} for s in specials), {"met": True}]
     with zipfile.ZipFile(
-        io.BytesIO(write_sav_zip(data_of(release_of(sample), answers), ExtractOptions(format="sav")))
+        io.BytesIO(written(write_sav_zip, data_of(release_of(sample), answers), ExtractOptions(format="sav")))
     ) as packed:
         packed.extractall(tmp_path)
     plain, meta = pyreadstat.read_sav(str(tmp_path / "interviews.sav"))
@@ -230,14 +237,14 @@ def test_the_kinds_of_missing_of_a_day_or_a_time_are_kept_apart(kind: str, tmp_p
 def test_missing_marks_give_way_to_values_that_occur(tmp_path: Path) -> None:
     sample = script(part(1, "whole number", "balance", special_answers=["refused"]))
     data = data_of(release_of(sample), [{"balance": -99}, {"balance": {"special": "refused"}}])
-    with zipfile.ZipFile(io.BytesIO(write_sav_zip(data, ExtractOptions(format="sav")))) as packed:
+    with zipfile.ZipFile(io.BytesIO(written(write_sav_zip, data, ExtractOptions(format="sav")))) as packed:
         packed.extractall(tmp_path)
     frame, _ = pyreadstat.read_sav(str(tmp_path / "interviews.sav"), user_missing=True)
     assert frame["balance"].tolist() == [-99.0, -999.0]
 
 
 def test_times_are_written_as_times(data: DataSet) -> None:
-    book = openpyxl.load_workbook(io.BytesIO(write_xlsx(data, ExtractOptions())))
+    book = openpyxl.load_workbook(io.BytesIO(written(write_xlsx, data, ExtractOptions())))
     headings = [cell.value for cell in book["interviews"][1]]
     assert book["interviews"].cell(2, headings.index("opens") + 1).value == time(8, 30)
 
@@ -250,16 +257,16 @@ def test_every_kind_of_answer_goes_into_every_format(cells: Any, tmp_path: Path)
     data = rehearse(Release(compiled), 12, 5, now=datetime(2027, 3, 14, tzinfo=UTC)).data
     frame = data["interviews"].frame
     options = ExtractOptions(cells=cells, masked=False)
-    book = openpyxl.load_workbook(io.BytesIO(write_xlsx(data, options)))
+    book = openpyxl.load_workbook(io.BytesIO(written(write_xlsx, data, options)))
     heads = [c.value for c in book["interviews"][1]]
     assert {"scrap", "scrap_amount", "scrap_unit", "door_latitude", "yard_size", "front_name", "worst_saw"} <= set(
         heads
     )
     assert len(heads) == len(set(heads)) and book["interviews"].max_row == frame.height + 1
-    with zipfile.ZipFile(io.BytesIO(write_csv_zip(data, options))) as packed:
+    with zipfile.ZipFile(io.BytesIO(written(write_csv_zip, data, options))) as packed:
         rows = list(csv.reader(io.StringIO(packed.read("interviews.csv").decode("utf-8-sig"))))
     assert rows[0] == heads and len(rows) == frame.height + 1
-    with zipfile.ZipFile(io.BytesIO(write_sav_zip(data, options))) as packed:
+    with zipfile.ZipFile(io.BytesIO(written(write_sav_zip, data, options))) as packed:
         packed.extractall(tmp_path)
     read, meta = pyreadstat.read_sav(str(tmp_path / "interviews.sav"))
     known = [x for x in frame["scrap"].to_list() if x is not None]
@@ -294,7 +301,7 @@ GOLDEN_ROWS: list[dict[str, Any]] = [
 def csv_of(**options: Any) -> list[list[str]]:
     """The interviews’ rows without their facts."""
     data = data_of(release_of(GOLDEN), GOLDEN_ROWS)
-    with zipfile.ZipFile(io.BytesIO(write_csv_zip(data, ExtractOptions(format="csv", **options)))) as packed:
+    with zipfile.ZipFile(io.BytesIO(written(write_csv_zip, data, ExtractOptions(format="csv", **options)))) as packed:
         assert {entry.compress_type for entry in packed.infolist()} == {zipfile.ZIP_DEFLATED}
         text = packed.read("interviews.csv").decode("utf-8-sig")
     assert text.endswith("\r\n") and "\n\n" not in text
@@ -340,7 +347,9 @@ def test_the_facts_of_an_interview_come_first_with_their_labels() -> None:
 
 def test_labelled_data_says_how_each_variable_is_shown_and_keeps_every_value(tmp_path: Path) -> None:
     data = data_of(release_of(GOLDEN), GOLDEN_ROWS)
-    with zipfile.ZipFile(io.BytesIO(write_sav_zip(data, ExtractOptions(format="sav", language="fr")))) as packed:
+    with zipfile.ZipFile(
+        io.BytesIO(written(write_sav_zip, data, ExtractOptions(format="sav", language="fr")))
+    ) as packed:
         assert {entry.compress_type for entry in packed.infolist()} == {zipfile.ZIP_DEFLATED}
         packed.extractall(tmp_path)
     frame, meta = pyreadstat.read_sav(str(tmp_path / "interviews.sav"), user_missing=True)
@@ -380,7 +389,7 @@ def test_names_and_labels_that_the_labelled_format_does_not_take_are_made_to_fit
         ),
     )
     data = data_of(release_of(sample), [{"level": "-1", "padded": "01", "many": ["ü.x"]}])
-    with zipfile.ZipFile(io.BytesIO(write_sav_zip(data, ExtractOptions(format="sav")))) as packed:
+    with zipfile.ZipFile(io.BytesIO(written(write_sav_zip, data, ExtractOptions(format="sav")))) as packed:
         packed.extractall(tmp_path)
     frame, meta = pyreadstat.read_sav(str(tmp_path / "interviews.sav"))
     names = [n for n in frame.columns if not n.startswith("interview.")]
@@ -394,7 +403,7 @@ def test_names_and_labels_that_the_labelled_format_does_not_take_are_made_to_fit
 
 def test_a_workbook_names_every_variable_and_code_in_its_codebook() -> None:
     data = data_of(release_of(GOLDEN), GOLDEN_ROWS)
-    book = openpyxl.load_workbook(io.BytesIO(write_xlsx(data, ExtractOptions(language="fr"))))
+    book = openpyxl.load_workbook(io.BytesIO(written(write_xlsx, data, ExtractOptions(language="fr"))))
     lines = [list(row) for row in book["Codebook"].iter_rows(values_only=True)]
     assert lines[0] == ["Table", "Variable", "Label", "Type", "Code", "Code label"]
     assert [line for line in lines if line[1] in ("trade", "hired", "tools_vice")] == [

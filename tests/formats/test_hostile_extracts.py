@@ -23,6 +23,7 @@ from skavo.formats.extract import ExtractOptions
 from skavo.formats.limits import check_size, notes_of
 from skavo.formats.sav_files import write_sav_zip
 from skavo.formats.xlsx_files import write_xlsx
+from tests.formats.written import written
 
 XLSX, CSV, SAV = ExtractOptions(format="xlsx"), ExtractOptions(format="csv"), ExtractOptions(format="sav")
 # Whatever somebody can type or paste into an answer; the files in question cannot hold a NUL.
@@ -56,20 +57,20 @@ def data_of(texts: list[str], numbers: list[float] | None = None, name: str = IN
 
 
 def sheet_of(data: DataSet, name: str) -> dict[str, list[Any]]:
-    book = openpyxl.load_workbook(io.BytesIO(write_xlsx(data, XLSX)))
+    book = openpyxl.load_workbook(io.BytesIO(written(write_xlsx, data, XLSX)))
     heading, *rows = book[name].iter_rows(values_only=True)
     return {str(column): [row[at] for row in rows] for at, column in enumerate(heading)}
 
 
 def text_of(data: DataSet) -> dict[str, list[str]]:
-    with zipfile.ZipFile(io.BytesIO(write_csv_zip(data, CSV))) as packed:
+    with zipfile.ZipFile(io.BytesIO(written(write_csv_zip, data, CSV))) as packed:
         text = packed.read("interviews.csv").decode("utf-8-sig")
     heading, *rows = csv.reader(io.StringIO(text, newline=""))
     return {column: [row[at] for row in rows] for at, column in enumerate(heading)}
 
 
 def labelled_of(data: DataSet, folder: Path) -> tuple[Any, Any]:
-    with zipfile.ZipFile(io.BytesIO(write_sav_zip(data, SAV))) as packed:
+    with zipfile.ZipFile(io.BytesIO(written(write_sav_zip, data, SAV))) as packed:
         packed.extractall(folder)
     return pyreadstat.read_sav(str(folder / "interviews.sav"), user_missing=True, output_format="dict")
 
@@ -139,7 +140,7 @@ def test_a_roster_may_be_called_like_a_sheet_of_ours() -> None:
         **data_of(["c"], name="history"),
         **data_of(["d"], name="notes"),
     }
-    book = openpyxl.load_workbook(io.BytesIO(write_xlsx(data, XLSX)))
+    book = openpyxl.load_workbook(io.BytesIO(written(write_xlsx, data, XLSX)))
     assert book.sheetnames == ["interviews", "codebook_2", "history_2", "notes_2", "Codebook"]
 
 
@@ -149,6 +150,6 @@ def test_a_table_too_large_for_its_format_is_refused_before_anything_is_written(
     rows = pl.DataFrame({KEY: pl.repeat("0001", 1_048_576, eager=True)})
     data: DataSet = {"staff": Table(TableLayout("staff", None, (KEY,), ()), rows)}
     with pytest.raises(DataError, match=r"staff has 1,048,576 rows; a \.xlsx file holds 1,048,575\. Take \.csv"):
-        write_xlsx(data, XLSX)
+        written(write_xlsx, data, XLSX)
     check_size(data, CSV)
     check_size(data, SAV)

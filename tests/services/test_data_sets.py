@@ -14,6 +14,7 @@ from sqlalchemy import select
 
 from skavo.core.cleaning.steps import Derive, Recode
 from skavo.core.combining.spec import Join, KeyPair
+from skavo.core.dataset.flatten import FACTS
 from skavo.core.errors import DataError
 from skavo.core.estimation.tables import TableRequest
 from skavo.core.questionnaire.script import Code, CodeList
@@ -286,4 +287,4 @@ def test_whoever_may_not_see_sensitive_answers_sees_no_rule_about_them(desk: Des
     seen = data_sets.list_data_sets(desk_of(desk.store, "analyst"), hidden.study_id).sets[-1]
     assert [left.rule for left in seen.recipe.left_out] == ["•••", "age > 90"]
     rows = data_sets.show_set_rows(desk_of(desk.store, "analyst"), mine.id, SetRowsQuery(table="interviews"))
-    assert rows.columns == ["interview.key", "age"]
+    assert rows.columns == [*FACTS, "age"]

@@ -6,12 +6,12 @@ import csv
 import io
 from collections.abc import Iterable, Iterator, Sequence
 from datetime import date, datetime, time
-from typing import Any
+from typing import IO, Any
 
 from skavo.core.dataset.flatten import DataSet, Table
 from skavo.formats.extract import ExtractOptions, fields_of, headings, shown_cell
 from skavo.formats.limits import notes_of
-from skavo.formats.packing import pack
+from skavo.formats.packing import pack_into
 
 # What a spreadsheet begins a formula with; the wide forms are taken for the narrow ones by some, a line break is passed over.
 _FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r", "\n", "＝", "＋", "－", "＠")
@@ -21,12 +21,12 @@ _FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r", "\n", "＝", "＋", "－", "�
 _AT_ONCE = 2_000
 
 
-def write_csv_zip(data: DataSet, options: ExtractOptions, about: Sequence[str] = ()) -> bytes:
+def write_csv_zip(out: IO[bytes], data: DataSet, options: ExtractOptions, about: Sequence[str] = ()) -> None:
     """All tables of `data` as a zip of .csv files; `about` is said of them in the notes."""
     files: dict[str, str | Iterable[str]] = {f"{name}.csv": _pieces(table, options) for name, table in data.items()}
     if notes := [*about, *notes_of(data, options)]:
         files["notes.txt"] = "\n".join(notes)
-    return pack(files)
+    pack_into(out, files)
 
 
 def csv_tables(data: DataSet, options: ExtractOptions) -> dict[str, str]:

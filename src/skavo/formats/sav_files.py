@@ -14,7 +14,7 @@ from datetime import date, datetime, time
 from math import isfinite
 from pathlib import Path
 from textwrap import wrap
-from typing import Any
+from typing import IO, Any
 
 import polars as pl
 import pyreadstat
@@ -23,7 +23,7 @@ from skavo.core.dataset.flatten import DataSet
 from skavo.core.dataset.layout import MISSING_WORDS
 from skavo.formats.extract import ExtractOptions, Field, fields_of
 from skavo.formats.limits import LIMITS, check_size, cut, notes_of
-from skavo.formats.packing import pack
+from skavo.formats.packing import pack_into
 
 # Where the header says when the file was written, and what it says: a date of nine letters, a time of eight.
 _MOMENT_AT, _MOMENT = 92, b"01 Jan 8000:00:00"
@@ -37,7 +37,7 @@ _LABEL_BYTES, _VALUE_LABEL_BYTES = 255, 120
 _NOTE_CHARACTERS = 70
 
 
-def write_sav_zip(data: DataSet, options: ExtractOptions, about: Sequence[str] = ()) -> bytes:
+def write_sav_zip(out: IO[bytes], data: DataSet, options: ExtractOptions, about: Sequence[str] = ()) -> None:
     """All tables of `data` as a zip of .sav files; `about` is said of them in the notes of each."""
     check_size(data, options)
     notes = [*about, *notes_of(data, options)]
@@ -47,7 +47,7 @@ def write_sav_zip(data: DataSet, options: ExtractOptions, about: Sequence[str] =
             path = Path(folder) / f"{name}.sav"
             _write_table(path, fields_of(table, options), notes)
             files[f"{name}.sav"] = _without_moment(path.read_bytes())
-    return pack(files)
+    pack_into(out, files)
 
 
 def _without_moment(content: bytes) -> bytes:

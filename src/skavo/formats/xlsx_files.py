@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import io
 from collections.abc import Iterable, Sequence
 from datetime import date, datetime, time
 from math import isfinite
-from typing import Any
+from typing import IO, Any
 
 import xlsxwriter
 
@@ -21,14 +20,11 @@ _OURS = (_CODEBOOK, _NOTES, "History")
 _LONGEST_NAME = 31
 
 
-def write_xlsx(data: DataSet, options: ExtractOptions, about: Sequence[str] = ()) -> bytes:
+def write_xlsx(out: IO[bytes], data: DataSet, options: ExtractOptions, about: Sequence[str] = ()) -> None:
     """All tables of `data` in one workbook, a sheet `Codebook` with every variable and its codes, and a sheet `Notes` with what is said
     `about` them and where a cell could not be held as it is. Raise DataError where a table is too large for a sheet."""
     check_size(data, options)
-    packed = io.BytesIO()
-    book = xlsxwriter.Workbook(
-        packed, {"constant_memory": False, "strings_to_formulas": False, "strings_to_urls": False}
-    )
+    book = xlsxwriter.Workbook(out, {"constant_memory": False, "strings_to_formulas": False, "strings_to_urls": False})
     book.set_properties({"created": datetime(*MOMENT)})
     bold = book.add_format({"bold": True, "bottom": 1})
     formats = {
@@ -57,7 +53,6 @@ def write_xlsx(data: DataSet, options: ExtractOptions, about: Sequence[str] = ()
         for r, note in enumerate(notes):
             sheet.write_string(r, 0, note)
     book.close()
-    return packed.getvalue()
 
 
 def _sheet_names(tables: Iterable[str]) -> list[str]:

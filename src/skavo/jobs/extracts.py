@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import tempfile
 from collections.abc import Callable, Sequence
-from typing import Any
+from pathlib import Path
+from typing import IO, Any
 
 from sqlalchemy.orm import Session
 
@@ -16,19 +18,19 @@ from skavo.core.questionnaire.variables import suggest_variable
 from skavo.formats.csv_files import write_csv_zip
 from skavo.formats.extract import ExtractOptions
 from skavo.formats.limits import check_size, notes_of
-from skavo.formats.packing import pack
+from skavo.formats.packing import pack_into
 from skavo.formats.sav_files import write_sav_zip
 from skavo.formats.xlsx_files import write_xlsx
 from skavo.jobs.runner import Progress
 from skavo.store.database import Store
 from skavo.store.datasets import DataSets, Prepared, outside_tables, plan_of
-from skavo.store.files import keep_file
+from skavo.store.files import keep_path
 from skavo.store.models import NamedDataSet, PlanStep, Questionnaire
 from skavo.store.plan_lines import lines_of
 from skavo.store.recipes import named_data, own_set, raw_set
 from skavo.store.sensitive import Hidden, masked_step
 
-Writer = Callable[[DataSet, ExtractOptions, Sequence[str]], bytes]
+Writer = Callable[[IO[bytes], DataSet, ExtractOptions, Sequence[str]], None]
 # format: (writer, ending of the file)
 WRITERS: dict[str, tuple[Writer, str]] = {
     "xlsx": (write_xlsx, "xlsx"),
@@ -60,11 +62,12 @@ def write_extract(store: Store, data_sets: DataSets, order: dict[str, Any], prog
             raise DataError(
                 "no_plan", "A script repeats the plan of one questionnaire. Take it from what that begins with."
             )
-        content, ending = (
-            _script(found.prepared[named.begins_id], steps, name, about[0], masked=options.masked),
-            "cleaning.zip",
-        )
-        data = found.prepared[named.begins_id].raw
+        prepared, ending = found.prepared[named.begins_id], "cleaning.zip"
+        files, data = _script(prepared, steps, name, about[0], masked=options.masked), prepared.raw
+
+        def write(out: IO[bytes]) -> None:
+            pack_into(out, files)
+
     else:
         data = found.data if order["cleaned"] else raw_set(found)
         held = [parts_from(one.data, kept_back[number]) for number, one in found.prepared.items()]
@@ -74,18 +77,31 @@ def write_extract(store: Store, data_sets: DataSets, order: dict[str, Any], prog
         if not order["cleaned"]:
             about.append("As it was handed in, without the cleaning plan and without what is joined.")
         writer, ending = WRITERS[options.format]
-        content = writer(data, options, about)
-    progress.say(0.9, "Keeping it")
+
+        def write(out: IO[bytes]) -> None:
+            writer(out, data, options, about)
+
+    file, size = _kept(store, write, progress)
     return {
-        "file": keep_file(store.files, content),
+        "file": file,
         "name": f"{name}.{ending}",
-        "bytes": len(content),
+        "bytes": size,
         "rows": {table: t.frame.height for table, t in data.items()},
         "notes": notes_of(data, options) if options.format != "script" else [],
         "kept_back": sorted(frozenset().union(*kept_back.values())),
         "data_set": found.title,
         "revision": found.revision,
     }
+
+
+def _kept(store: Store, write: Callable[[IO[bytes]], None], progress: Progress) -> tuple[str, int]:
+    """The name in the store of what is written, and its size in bytes; it is never whole in memory."""
+    with tempfile.NamedTemporaryFile() as out:
+        write(out)
+        out.flush()
+        progress.say(0.9, "Keeping it")
+        path = Path(out.name)
+        return keep_path(store.files, path), path.stat().st_size
 
 
 def _ordered(session: Session, order: dict[str, Any]) -> NamedDataSet:
@@ -101,8 +117,8 @@ def _file_name(session: Session, named: NamedDataSet) -> str:
     return str(session.get_one(Questionnaire, named.begins_id).script["name"])
 
 
-def _script(prepared: Prepared, steps: list[PlanStep], name: str, about: str, *, masked: bool) -> bytes:
-    """The plan as a script with the raw tables, in a zip; masked without the sensitive columns and the steps about them."""
+def _script(prepared: Prepared, steps: list[PlanStep], name: str, about: str, *, masked: bool) -> dict[str, str]:
+    """The plan as a script with the raw tables; masked without the sensitive columns and the steps about them."""
     hidden = prepared.hidden if masked else Hidden()
     raw = without_sensitive(prepared.raw) if masked else prepared.raw
     fitting = [
@@ -114,4 +130,4 @@ def _script(prepared: Prepared, steps: list[PlanStep], name: str, about: str, *,
     title = f"Cleaning plan of {name}"
     found = package_of(raw, fitting, title, about)
     found["plan.txt"] = plan_text(title, about, lines_of(prepared, steps, hidden))
-    return pack(found)
+    return found

@@ -12,8 +12,8 @@ from sqlalchemy.orm import Session
 
 from skavo.core.cleaning.work import as_texts
 from skavo.core.combining.sides import check_known
-from skavo.core.dataset.flatten import DataSet, Table, why
-from skavo.core.dataset.layout import MISSING_WORDS, label_in
+from skavo.core.dataset.flatten import FACTS, DataSet, Table, why
+from skavo.core.dataset.layout import INTERVIEWS, MISSING_WORDS, label_in
 from skavo.core.recipes.make import Made, make
 from skavo.core.recipes.propose import StackProposal, propose
 from skavo.core.recipes.recipe import Recipe, Source, read_recipe, write_recipe
@@ -325,16 +325,22 @@ def show_set_rows(desk: Desk, data_set_id: int, query: SetRowsQuery) -> SetRowsO
     table = data[query.table]
     return SetRowsOut(
         keys=len(table.layout.keys),
-        columns=[*table.layout.keys, *(c.variable for c in table.layout.columns)],
-        labels=[*table.layout.keys, *(label_in(c.label, "en", c.variable) for c in table.layout.columns)],
+        columns=[*_known(table), *(c.variable for c in table.layout.columns)],
+        labels=[*_known(table), *(label_in(c.label, "en", c.variable) for c in table.layout.columns)],
         total=table.frame.height,
         rows=[list(row) for row in _cells(table, query.offset).rows()],
     )
 
 
+def _known(table: Table) -> list[str]:
+    """What is known of each row besides its answers: its keys, and of an interview when, by whom and how it was made."""
+    facts = FACTS if table.layout.name == INTERVIEWS else {}
+    return list(dict.fromkeys([*table.layout.keys, *(fact for fact in facts if fact in table.frame.columns)]))
+
+
 def _cells(table: Table, offset: int) -> pl.DataFrame:
     page = table.frame.slice(offset, MOST_ROWS)
-    columns: list[Any] = [page[key] for key in table.layout.keys]
+    columns: list[Any] = [as_texts(page[name]) for name in _known(table)]
     for column in table.layout.columns:
         name = column.variable
         reasons = page[why(name)].cast(pl.String).replace_strict(

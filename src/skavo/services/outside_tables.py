@@ -13,16 +13,14 @@ from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy.orm import Session
 
 from skavo.core.combining.differences import Differences, differences
-from skavo.core.combining.look import PROFILED
+from skavo.core.combining.look import PROFILED, ColumnLook
 from skavo.core.combining.outside import OutsideColumn
 from skavo.core.combining.spec import read_join
 from skavo.core.errors import DataError
 from skavo.core.questionnaire.variables import suggest_variable
 from skavo.formats.tables_in.told import FileReading, TableIn
-from skavo.services.cleaning import FiguresOut
 from skavo.services.desk import Desk
 from skavo.services.found import the_questionnaire
-from skavo.services.profiling import BarOut
 from skavo.services.refusals import Refused, same_version
 from skavo.store.datasets import outside_tables
 from skavo.store.files import keep_file, keep_path
@@ -53,21 +51,6 @@ class Card(BaseModel):
     handed_over: Literal["yes", "no"] = "yes"
 
 
-class ColumnLookOut(BaseModel):
-    """A column as it is read: how many cells hold a value, how many nothing, and how many something else than it is read as,
-    with the first of those by row. `doubt` names what may as well be read otherwise; its shape is of the first rows."""
-
-    column: OutsideColumn
-    values: int
-    missing: int
-    unread: int
-    unread_cells: list[str]
-    doubt: str
-    distinct: int
-    bars: list[BarOut]
-    figures: FiguresOut | None
-
-
 class LookOut(BaseModel):
     """What a file holds, read so; nothing of it is kept. `told` are things to know, `profiled` the rows that gave shapes."""
 
@@ -76,7 +59,7 @@ class LookOut(BaseModel):
     sheets: list[str]
     told: list[str]
     rows: int
-    columns: list[ColumnLookOut]
+    columns: list[ColumnLook]
     first: list[list[str | None]]
     profiled: int
 
@@ -165,13 +148,9 @@ def look_at(desk: Desk, questionnaire_id: int, asked: LookIn) -> LookOut:
     table = looking.table()
     return LookOut(
         kind=table.kind, reading=table.reading, sheets=table.sheets, told=table.told, rows=table.frame.height,
-        columns=_told_of(looking), first=[list(row) for row in table.frame.head(FIRST_ROWS).rows()],
+        columns=looking.looks(), first=[list(row) for row in table.frame.head(FIRST_ROWS).rows()],
         profiled=min(table.frame.height, PROFILED),
     )  # fmt: skip
-
-
-def _told_of(looking: Looking) -> list[ColumnLookOut]:
-    return [ColumnLookOut.model_validate(look, from_attributes=True) for look in looking.looks()]
 
 
 def bring_in(desk: Desk, questionnaire_id: int, order: BringIn) -> OutsideOut:
@@ -231,7 +210,7 @@ def show_table(desk: Desk, outside_id: int) -> OutsideOut:
         return _out(desk, session.get_one(OutsideTable, outside_id))
 
 
-def show_columns(desk: Desk, outside_id: int) -> list[ColumnLookOut]:
+def show_columns(desk: Desk, outside_id: int) -> list[ColumnLook]:
     """Every column of a table that was brought in, with its shape; for those who may see what is sensitive."""
     _may_see(desk)
     with desk.store.reading() as session:
@@ -239,7 +218,7 @@ def show_columns(desk: Desk, outside_id: int) -> list[ColumnLookOut]:
         found = desk.sets.outside(outside)
     looking = Looking(desk.sets, KeptIn(kept=outside.file_hash, name=outside.name, columns=found.columns))
     looking.not_at_once(outside.questionnaire_id)
-    return _told_of(looking)
+    return looking.looks()
 
 
 def _may_see(desk: Desk) -> None:

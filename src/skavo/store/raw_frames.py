@@ -29,7 +29,7 @@ STATE = "interview.state"
 BATCH = 5_000
 _WRITE_AFTER = 1_000
 # Raised by whoever changes how frames are made; frames of another version are not read.
-_FRAMES = 4
+_FRAMES = 5
 _Documents = list[dict[str, Any]]
 
 
@@ -208,7 +208,7 @@ def _states(session: Session, questionnaire_id: int) -> pl.DataFrame:
         Interview.state != "set aside", Interview.problem == "",
     )  # fmt: skip
     rows = [(f"{number:04d}", state) for number, state in session.execute(query)]
-    return pl.DataFrame(rows, schema={KEY: pl.String, STATE: pl.String}, orient="row")
+    return pl.DataFrame(rows, schema={KEY: pl.String, STATE: pl.Categorical}, orient="row")
 
 
 def _with_states(layouts: dict[str, TableLayout], frames: dict[str, pl.DataFrame], states: pl.DataFrame) -> DataSet:

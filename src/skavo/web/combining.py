@@ -7,6 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from skavo.core.combining.beside import SideBySide
 from skavo.core.combining.differences import Differences
+from skavo.core.combining.look import ColumnLook
 from skavo.core.combining.outside import OutsideColumn
 from skavo.core.combining.spec import Join
 from skavo.formats.tables_in import MOST_BYTES
@@ -25,7 +26,6 @@ from skavo.services.outside_tables import (
     AgainIn,
     BringIn,
     Card,
-    ColumnLookOut,
     LookOut,
     OutsideOut,
     OutsideRowsOut,
@@ -119,8 +119,8 @@ def bring_in(path: QuestionnairePath, body: BringIn) -> OutsideOut:
     return outside_tables.bring_in(desk(), path.questionnaire_id, body)
 
 
-@api.route_for("get", "/outside/<int:outside_id>/columns", needs="analyse.read", returns=list[ColumnLookOut])
-def columns(path: OutsidePath) -> list[ColumnLookOut]:
+@api.route_for("get", "/outside/<int:outside_id>/columns", needs="analyse.read", returns=list[ColumnLook])
+def columns(path: OutsidePath) -> list[ColumnLook]:
     return outside_tables.show_columns(desk(), path.outside_id)
 
 

@@ -19,7 +19,7 @@ from skavo.core.rules.types import Type, nearest
 # Every changed cell: `step` is the identity of the step, `row` the names of the roster rows around. A cell without a value
 # has its kind of missing in `…_why`.
 CHANGES: dict[str, Any] = {
-        "step": pl.Int64, "table": pl.String, "interview": pl.String, "row": pl.List(pl.String), "variable": pl.String,
+        "step": pl.Int64, "table": pl.Categorical, "interview": pl.String, "row": pl.List(pl.String), "variable": pl.Categorical,
         "before": pl.String, "before_why": WHY, "after": pl.String, "after_why": WHY,
 }  # fmt: skip
 # Every row left out: of which table, and for which row of the same table, where it was another copy of that.

@@ -31,12 +31,12 @@ _DTYPES: dict[str, Any] = {
 # What is known of every interview besides its answers; dotted as in the rule language.
 FACTS: dict[str, Any] = {
     KEY: pl.String,
-    "interview.state": pl.String,
+    "interview.state": pl.Categorical,
     "interview.release": pl.Int64,
-    "interview.enumerator": pl.String,
+    "interview.enumerator": pl.Categorical,
     "interview.started": pl.Datetime("ms"),
     "interview.minutes": pl.Float64,
-    "interview.language": pl.String,
+    "interview.language": pl.Categorical,
 }
 
 

@@ -182,7 +182,7 @@ function Told({ look }: { look: ColumnLook }) {
   if (look.doubt === 'decimal') return <span className="doubt">{t('combine.doubtDecimal')}</span>;
   if (look.doubt === 'order') return <span className="doubt">{t('combine.doubtOrder')}</span>;
   if (look.doubt === 'number') return <span className="doubt">{t('combine.doubtNumber')}</span>;
-  const { lowest, highest } = look.figures ?? {};
+  const { lowest, highest } = look.figures;
   if (lowest != null && highest != null)
     return <span className="muted">{`${figure(lowest)} – ${figure(highest)}`}</span>;
   return (

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import gc
+import weakref
 from collections.abc import Iterator
 from datetime import date, datetime, time
 from decimal import Decimal
@@ -12,7 +14,8 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from skavo.core.columns.numbers import RowByRow
+from skavo.core.columns import numbers
+from skavo.core.columns.numbers import Digits, RowByRow, digits_of
 from skavo.core.dataset import rules as rules_of_data
 from skavo.core.dataset.flatten import FACTS, WHY, DataSet, Table, dtype_of, why
 from skavo.core.dataset.layout import INTERVIEWS, KEY, Column, TableLayout
@@ -56,6 +59,7 @@ def in_slices() -> Iterator[None]:
     """Rules are worked out in slices, which a few interviews have only where a slice is short."""
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(rules_of_data, "_SLICE", 3)
+        patch.setattr(numbers, "_AT_ONCE", 3)
         yield
 
 
@@ -199,3 +203,34 @@ def test_facts_of_an_interview_are_read_by_rules() -> None:
         tree, faults = rules.check(rule, INTERVIEWS)
         assert tree is not None, faults
         assert rules.outcome(tree, INTERVIEWS).values.to_list() == expected
+
+
+@pytest.mark.parametrize(
+    ("values", "expected"),
+    [
+        ([1.0, 2.0, 3.0, 0.25, -1000.5], Digits(2, 100_050)),
+        ([1.0, None, -3.0], Digits(0, 3)),
+        ([0.5, 1.0, 2.0, 1 / 3], None),
+        ([1.0, 1.0, 1.0, float("inf")], None),
+        ([0.1, 1.0, 1.0, -1e14], None),
+        ([], Digits(0, 0)),
+    ],
+)
+def test_the_digits_of_a_column_are_those_that_its_longest_number_needs(
+    values: list[float | None], expected: Digits | None
+) -> None:
+    assert digits_of(pl.Series(values, dtype=pl.Float64)) == expected
+
+
+def test_rules_let_go_of_their_tables_when_they_are_done() -> None:
+    rules = DataRules(_data({"a": ("number", [1.0, 2.5]), "b": ("code", ["saw", None])}))
+    tree, _ = rules.check("round(a / 3, 2) > 0.5 or b is saw", INTERVIEWS)
+    assert tree is not None
+    rules.outcome(tree, INTERVIEWS)
+    held = weakref.ref(rules)
+    gc.disable()
+    try:
+        del rules, tree
+        assert held() is None
+    finally:
+        gc.enable()

@@ -25,7 +25,9 @@ _IN_64, _IN_128 = 2**62, 2**126
 # Every whole number up to here is a floating-point number of its own.
 MOST_EXACT = 2**53
 # As many digits as a floating-point number keeps apart.
-_MOST_DIGITS, _MOST_PLACES, _FIRST = 15, 9, 1_000
+_MOST_DIGITS, _MOST_PLACES = 15, 9
+# So many rows are looked at together: what comes up on the way takes little room.
+_AT_ONCE = 100_000
 
 
 class RowByRow(Exception):
@@ -87,14 +89,14 @@ def digits_of(values: pl.Series) -> Digits | None:
     present = values.drop_nulls().to_numpy()
     if not np.isfinite(present).all():
         return None
-    # Most columns have their digits in the first rows already: then all of them are looked at once.
     places = 0
-    for some in (present[:_FIRST], present):
-        while not _has_places(some, places):
+    for start in range(0, len(present), _AT_ONCE):
+        while not _has_places(present[start : start + _AT_ONCE], places):
             places += 1
             if places > _MOST_PLACES:
                 return None
-    most = float(np.abs(np.rint(present * 10.0**places)).max(initial=0))
+    largest = max(present.max(initial=0), -present.min(initial=0))
+    most = float(np.rint(largest * 10.0**places))
     return Digits(places, int(most)) if most < 10**_MOST_DIGITS else None
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import UTC
+from functools import partial
 from typing import Any
 
 import polars as pl
@@ -68,7 +69,9 @@ class DataRules:
         self._columns = {column.variable: column for _, column in reversed(known) if column is not None}
         self._facts = self._with_facts() if INTERVIEWS in data else {}
         names = {of[-1]: name for name, of in rosters.items()}
-        self.scope = Scope(symbols, self._codes, roster_names=names, exclusive=self._exclusive)
+        # Neither knows these rules: what points at itself would hold whole tables until they are looked for.
+        codes, exclusive = partial(_codes, self._columns), partial(_exclusive, self._columns)
+        self.scope = Scope(symbols, codes, roster_names=names, exclusive=exclusive)
 
     def _with_facts(self) -> dict[str, int]:
         """The indexes of the facts that rules may read, as columns of the interviews that no rule can name otherwise."""
@@ -82,12 +85,6 @@ class DataRules:
             found[name] = len(self.tables.known)
             self.tables.known.append((table, Column(fact, fact, measure, measure)))
         return found
-
-    def _codes(self, variable: str) -> list[str]:
-        return list(self._columns[variable].codes) if variable in self._columns else []
-
-    def _exclusive(self, variable: str) -> list[str]:
-        return sorted(self._columns[variable].exclusive) if variable in self._columns else []
 
     def labels(self, variable: str) -> dict[str, str]:
         """The label of each code of a variable, in English or in another language that it has."""
@@ -176,6 +173,14 @@ class DataRules:
         if tree[0] == "outside":
             return ["variable", self._facts[tree[1]], 1]
         return tree if tree[0] == "literal" else [self._with_indexes(piece) for piece in tree]
+
+
+def _codes(columns: dict[str, Column], variable: str) -> list[str]:
+    return list(columns[variable].codes) if variable in columns else []
+
+
+def _exclusive(columns: dict[str, Column], variable: str) -> list[str]:
+    return sorted(columns[variable].exclusive) if variable in columns else []
 
 
 def _changing(text: str) -> list[Fault]:

@@ -13,7 +13,7 @@ from skavo.core.dataset.layout import layout_of, roster_names, tables_by_now
 from skavo.core.dataset.senses import in_their_sense, senses_of
 from skavo.core.interview.engine import Engine
 from skavo.core.interview.release import Release
-from skavo.core.questionnaire.script import Code, CodeList, Part
+from skavo.core.questionnaire.script import Code, CodeList, Part, UnitList, UnitOfMeasure
 from tests.core.made_tables import cells
 from tests.samples import part, release_of, script
 
@@ -84,6 +84,38 @@ def test_codes_of_another_list_stand_apart_where_one_means_something_else(
     data = through((before, {"trade": "1"}), (after, {"trade": "2"}))
     assert (data["interviews"].layout.column("trade_r1") is not None) == apart
     assert cells(data, "trade") == (["[not_asked]", "2"] if apart else ["1", "2"])
+
+
+def weighed(asked_first: tuple[str, ...] = (), **factors: str) -> Release:
+    """A harvest in local units, each of so many base units, after some other questions."""
+    before = [part(1, "decimal", name, id=name) for name in asked_first]
+    made = script(*before, part(1, "quantity", "harvest", id="p1", unit="mass"))
+    units = [UnitOfMeasure(unit=unit, dimension="mass", factor=factor) for unit, factor in factors.items()]
+    made.unit_lists = [UnitList(name="mass", units=units)]
+    return release_of(made)
+
+
+@pytest.mark.parametrize(
+    ("before", "after", "apart"),
+    [
+        (weighed(kg="1", sack="50"), weighed(kg="1", sack="40"), True),
+        (weighed(kg="1", sack="50"), weighed(kg="1", sack="50", cart="600"), False),
+        (weighed(bag="1"), weighed(tin="1"), True),
+        (weighed(("sack_kg",), kg="1", sack="sack_kg"), weighed(("sack_kg",), kg="1", sack="sack_kg + 1"), True),
+        # The same rule over the same answer, which another one stands in front of now.
+        (weighed(("sack_kg",), kg="1", sack="sack_kg"), weighed(("rain", "sack_kg"), kg="1", sack="sack_kg"), False),
+    ],
+)
+def test_a_unit_of_another_amount_sets_what_was_measured_in_it_apart(
+    before: Release, after: Release, apart: bool
+) -> None:
+    unit = before.parts[-1].raw["units"][0]["unit"]
+    data = through(
+        (before, {"harvest": {"amount": "2", "unit": unit}}),
+        (after, {"harvest": {"amount": "3", "unit": after.parts[-1].raw["units"][0]["unit"]}}),
+    )
+    measured = cells(data, "harvest_amount_r1") if apart else cells(data, "harvest_amount")
+    assert measured == ([2, "[not_asked]"] if apart else [2, 3])
 
 
 def test_a_variable_renamed_and_changed_is_called_by_its_old_name() -> None:

@@ -29,7 +29,7 @@ STATE = "interview.state"
 BATCH = 5_000
 _WRITE_AFTER = 1_000
 # Raised by whoever changes how frames are made; frames of another version are not read.
-_FRAMES = 5
+_FRAMES = 6
 _Documents = list[dict[str, Any]]
 
 

@@ -19,7 +19,7 @@ from skavo.core.errors import DataError
 from skavo.core.rules.check import check_rule, check_typed
 from skavo.core.rules.evaluate import bind
 from skavo.core.rules.faults import Fault, RuleSyntaxError
-from skavo.core.rules.state import Row, variables_in
+from skavo.core.rules.state import Row, variables_in, with_names
 from skavo.core.rules.syntax import Node, parse_rule
 from skavo.core.rules.types import ROWS, UNKNOWN, YES_NO, Scope, Symbol, Type
 from skavo.core.rules.values import as_decimal
@@ -116,21 +116,7 @@ class DataRules:
 
     def named(self, tree: Any) -> Any:
         """A typed tree that names its variables and rosters instead of numbering them."""
-        return self._named(self._with_indexes(tree))
-
-    def _named(self, tree: Any) -> Any:
-        if not isinstance(tree, list) or not tree or tree[0] == "literal":
-            return tree
-        op, *rest = tree
-        if op == "variable":
-            return [op, self._name(rest[0]), rest[1]]
-        if op == "status":
-            return [op, rest[0], self._name(rest[1]), rest[2]]
-        if op == "row":
-            return [op, rest[0], self._name(rest[1])]
-        if op == "aggregate":
-            return [op, rest[0], [self._name(roster) for roster in rest[1]], rest[2], *map(self._named, rest[3:])]
-        return [self._named(piece) for piece in tree]
+        return with_names(self._with_indexes(tree), self._name)
 
     def _name(self, index: int) -> str:
         table, column = self.tables.known[index]

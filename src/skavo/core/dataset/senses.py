@@ -6,6 +6,7 @@ from typing import Any
 
 from skavo.core.interview.release import PartSpec, Release
 from skavo.core.questionnaire.compare import kind_effect
+from skavo.core.rules.state import Tree, with_names
 
 # Between the identity of a part and the release up to which its answers mean something else than now.
 _UP_TO = "@r"
@@ -16,7 +17,8 @@ def senses_of(releases: list[Release]) -> list[dict[str, str]]:
     part, each with the identity that they stand under instead.
 
     A part means something else once its kind cannot take over the answers before, its codes come from another list in which
-    some mean something else, or its units are of another register.
+    some mean something else, its units are of another register, or one of its units of measure holds another
+    amount.
     """
     found: list[dict[str, str]] = [{} for _ in releases]
     newest: dict[str, tuple[PartSpec, Release, str]] = {}
@@ -39,7 +41,21 @@ def _means_else(old: PartSpec, before: Release, new: PartSpec, after: Release) -
     if old.raw["code_list"] != new.raw["code_list"]:
         codes, later = before.labels.get(old.raw["code_list"], {}), after.labels.get(new.raw["code_list"], {})
         return any(not _same(codes[code], later[code]) for code in codes.keys() & later.keys())
-    return bool(old.raw.get("register_name") != new.raw.get("register_name"))
+    if old.raw.get("register_name") != new.raw.get("register_name"):
+        return True
+    bases = {raw["base_unit"] for raw in (old.raw, new.raw)} - {""}
+    if len(bases) > 1:
+        return True
+    amounts, later_amounts = _amounts(old, before), _amounts(new, after)
+    return any(amounts[unit] != later_amounts[unit] for unit in amounts.keys() & later_amounts.keys())
+
+
+def _amounts(part: PartSpec, release: Release) -> dict[str, Tree]:
+    """How much one of each unit of measure is, by rules that are the same wherever the parts they read stand."""
+    return {
+        unit["unit"]: with_names(unit["factor"], lambda index: str(release.parts[index].raw["id"]))
+        for unit in part.raw["units"]
+    }
 
 
 def _same(one: dict[str, str], other: dict[str, str]) -> bool:

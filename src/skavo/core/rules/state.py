@@ -101,6 +101,20 @@ def variables_in(tree: Tree) -> set[int]:
     return set(reads_of(tree))
 
 
+def with_names(tree: Tree, name: Callable[[int], str]) -> Tree:
+    """The same tree with the parts that it reads named instead of numbered."""
+    if not isinstance(tree, list) or not tree or tree[0] == "literal":
+        return tree
+    op = tree[0]
+    named = [with_names(piece, name) for piece in tree]
+    place = _READS.get(op) if isinstance(op, str) else None
+    if place is not None:
+        named[place.part] = name(tree[place.part])
+    if op == "aggregate":
+        named[2] = [name(roster) for roster in tree[2]]
+    return named
+
+
 class _Reads(NamedTuple):
     """Where an op names the part that it reads and how deep that stands; a row's number rests on all rows beside it."""
 

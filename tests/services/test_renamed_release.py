@@ -12,6 +12,7 @@ from skavo.core.combining.spec import read_join
 from skavo.core.estimation.tables import TableRequest, read_request
 from skavo.core.recipes.recipe import LeavesOut, Recipe, Source
 from skavo.services import drafts, plans, releases, tables
+from skavo.services.cells import CellQuery, show_cell
 from skavo.services.data_sets import DataSetIn, add_data_set
 from skavo.services.desk import Desk
 from skavo.services.writing import renamed
@@ -63,6 +64,14 @@ def test_steps_follow_by_variable_and_in_their_rules(desk: Desk, answered: Small
         ("years", "12", "13"),
     ]
     assert cleaned.data["interviews"].frame["people?"].to_list() == ["unanswered"]
+
+
+def test_a_cell_tells_what_was_answered_under_its_old_name(desk: Desk, answered: SmallStudy) -> None:
+    release_renamed(desk, answered, NEW)
+    key, q = answered.interview().key, answered.questionnaire_id
+    asked = show_cell(desk, q, CellQuery(interview=key, variable="years", row=["2"]))
+    assert [(h.kind, h.value) for h in asked.history] == [("handed in", "12")]
+    assert asked.wording != ""
 
 
 def test_saved_tables_and_joins_follow(desk: Desk, answered: SmallStudy) -> None:
@@ -136,3 +145,6 @@ def test_what_changes_meaning_keeps_what_was_done_to_it_and_data_sets_their_name
         assert read_request(session.scalars(select(SavedTable)).one().request).variable == "island_r1"
     found = {v.variable: v.measure for v in tables.list_set_variables(desk, mine.id)}
     assert (found["island"], found["island_r2"]) == ("code", "number")
+    asked, changed = show_cell(desk, q, CellQuery(interview=answered.interview().key, variable="island_r1")).history
+    assert (asked.kind, asked.value) == ("handed in", "Kesk")
+    assert (changed.kind, changed.before, changed.value) == ("step", "kesk", "luma")

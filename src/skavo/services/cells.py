@@ -17,6 +17,7 @@ from skavo.core.combining.spec import read_join
 from skavo.core.dataset.flatten import DataSet, Table, why
 from skavo.core.dataset.layout import INTERVIEWS, MISSING_WORDS, Column, label_in
 from skavo.core.dataset.pieces import PIECES
+from skavo.core.dataset.senses import part_asked
 from skavo.services.desk import Desk
 from skavo.services.found import the_revision
 from skavo.services.reading import noted_events, revisions_of
@@ -126,19 +127,17 @@ def _asked(
     desk: Desk, session: Session, interview: Interview, prepared: Prepared, column: Column, rows: list[str]
 ) -> tuple[list[Happening], str]:
     """What was noted while it was asked and what each revision says, with the wording of the one that counts."""
-    home = _home(prepared.raw, column)
-    if home is None:
+    raw = _home(prepared.raw, column)
+    if raw is None:
         return [], ""
-    table, raw = home
-    rosters = [key.removesuffix(".row") for key in table.layout.keys[1:]]
-    around = "".join(f"{roster}/{row}/" for roster, row in zip(rosters, rows, strict=False))
-    whole = raw.variable.removesuffix(_suffix(raw))
     found: list[Happening] = []
     wording = ""
     for told in revisions_of(session, interview):
-        line = answers_in(desk, session, interview, told.number).get(f"{around}{whole}")
-        if told.counts:
-            found += _noted(session, interview, told.number, f"{around}{whole}")
+        said = answers_in(desk, session, interview, told.number)
+        path = said.path_to(part_asked(raw.part_id), rows)
+        line = said.lines.get(path) if path is not None else None
+        if told.counts and path is not None:
+            found += _noted(session, interview, told.number, path)
             wording = line["wording"] if line else ""
         answer = (line["answer"] or MISSING_WORDS["unanswered"]) if line else MISSING_WORDS["not_asked"]
         found.append(
@@ -150,13 +149,10 @@ def _asked(
     return sorted(found, key=lambda one: (one.at is None, one.at.timestamp() if one.at else 0.0)), wording
 
 
-def _home(raw: DataSet, column: Column) -> tuple[Table, Column] | None:
-    """Where a variable stands among those that were asked; None for one that a step or a join made."""
-    for table in raw.values():
-        for one in table.layout.columns:
-            if (one.part_id, one.piece) == (column.part_id, column.piece):
-                return table, one
-    return None
+def _home(raw: DataSet, column: Column) -> Column | None:
+    """The variable as it was asked; None for one that a step or a join made."""
+    columns = (one for table in raw.values() for one in table.layout.columns)
+    return next((one for one in columns if (one.part_id, one.piece) == (column.part_id, column.piece)), None)
 
 
 def _suffix(column: Column) -> str:

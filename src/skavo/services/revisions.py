@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import dataclass, field
 from datetime import UTC
 
 from pydantic import BaseModel
 from sqlalchemy.orm import Session
 
+from skavo.core.interview.paths import path_of
+from skavo.core.interview.release import Release
 from skavo.core.interview.screens import OverviewLine
 from skavo.core.interview.view import overview
 from skavo.services.desk import Desk
@@ -45,7 +49,7 @@ def compare_revisions(desk: Desk, interview_id: int, number: int) -> ComparedRev
             raise not_found("revision")
         # What counts is compared with the revision before it.
         before = interview.counting if number != interview.counting else max(1, number - 1)
-        earlier, later = (answers_in(desk, session, interview, n) for n in (before, number))
+        earlier, later = (answers_in(desk, session, interview, n).lines for n in (before, number))
     paths = list(dict.fromkeys([*earlier, *later]))
     lines = [_compared(earlier.get(path), later.get(path)) for path in paths]
     differing = [line for line in lines if line.before != line.after]
@@ -61,12 +65,29 @@ def _compared(earlier: OverviewLine | None, later: OverviewLine | None) -> Compa
     )
 
 
-def answers_in(desk: Desk, session: Session, interview: Interview, number: int) -> dict[str, OverviewLine]:
-    """The lines of one revision by path, masked for whoever may not see them; none where it cannot be computed."""
+@dataclass(frozen=True)
+class Answers:
+    """The lines of one revision by path, and the release that they were asked by; neither where it cannot be computed."""
+
+    lines: dict[str, OverviewLine] = field(default_factory=dict)
+    release: Release | None = None
+
+    def path_to(self, identity: str, rows: Sequence[str]) -> str | None:
+        """Where this revision has a part, whatever it is called in another release; None where it was not asked."""
+        if self.release is None:
+            return None
+        index = next((part.index for part in self.release.parts if part.raw["id"] == identity), None)
+        if index is None or len(self.release.parts[index].rosters) != len(rows):
+            return None
+        return path_of(self.release, index, tuple(rows))
+
+
+def answers_in(desk: Desk, session: Session, interview: Interview, number: int) -> Answers:
+    """What one revision says, masked for whoever may not see it."""
     read = try_reading(the_revision(session, interview, number).raw)
     release = release_named(session, interview.study_id, read.document) if isinstance(read, ReadDocument) else None
     if release is None or not isinstance(read, ReadDocument):
-        return {}
+        return Answers()
     moments = moments_of(read.document.paradata, interview.arrived_at, UTC)
     engine = run_engine(release, read.document, *by_its_clock(moments, interview.arrived_at))
     engine.read_in(engine.release.languages[0])
@@ -75,7 +96,7 @@ def answers_in(desk: Desk, session: Session, interview: Interview, number: int) 
     for line in lines.values():
         if line["variable"] in sensitive and line["answer"]:
             line["answer"] = MASK
-    return lines
+    return Answers(lines, engine.release)
 
 
 def raw_revision(desk: Desk, interview_id: int, number: int) -> tuple[str, bytes]:

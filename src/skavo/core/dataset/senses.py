@@ -35,6 +35,11 @@ def senses_of(releases: list[Release]) -> list[dict[str, str]]:
     return found
 
 
+def part_asked(identity: str) -> str:
+    """The part whose answers stand under an identity, their own or that of an older meaning."""
+    return identity.partition(_UP_TO)[0]
+
+
 def _means_else(old: PartSpec, before: Release, new: PartSpec, after: Release) -> bool:
     if old.kind.name != new.kind.name:
         return kind_effect(old.kind.name, new.kind.name)[0] == "breaks"

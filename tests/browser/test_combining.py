@@ -6,6 +6,7 @@ from pathlib import Path
 
 import pytest
 from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
 
 from skavo.server import Server
 from skavo.web.pages import STATIC
@@ -46,13 +47,17 @@ def test_a_table_is_brought_in_joined_and_checked(worked_demo: Server, worked_de
     desk.choose("Column of the table", "code")
     desk.sees("Ours without a row")
     assert violations(desk) == []
+    desk.type_into("input[aria-label='Variable that kilos becomes']", " here")
+    desk.sees("A name has small letters")
+    desk.type_into("input[aria-label='Variable that kilos becomes']", Keys.BACKSPACE * 5 + "_here")
+    desk.until(lambda: desk.count(".join-form p.bad") == 0, "a lawful name")
     desk.click(".join-form .ant-btn-primary")
     desk.sees("Takes over kilos where island is code (capitals).")
     desk.click("nav button.pick-line", desk.count("nav button.pick-line") - 1)
-    desk.type_into("input[aria-label='Rule']", "stocks_kilos < 1000")
+    desk.type_into("input[aria-label='Rule']", "stocks_kilos_here < 1000")
     desk.sees("break it")
     desk.press("Keep the check")
-    desk.until(lambda: "stocks_kilos < 1000" in desk.find(".outside-columns").text, "the check is kept")
+    desk.until(lambda: "stocks_kilos_here < 1000" in desk.find(".outside-columns").text, "the check is kept")
     assert violations(desk) == []
     assert errors_in(desk.browser) == []
 

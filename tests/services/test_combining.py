@@ -176,6 +176,19 @@ def test_a_join_is_tried_kept_changed_and_undone(desk: Desk, q: int, roll: Outsi
     assert outside_tables.list_tables_in(desk, q) == []
 
 
+def test_columns_taken_are_called_as_one_likes(desk: Desk, q: int, roll: OutsideOut) -> None:
+    assert roll.suggested["mayor"] == "isles_roll_mayor"
+    named = BY_CODE.model_copy(update={"called": {"mayor": "heads_it"}})
+    kept = joined(desk, q, roll, named)
+    assert kept.join is not None and kept.join.called == {"mayor": "heads_it", "people": "isles_roll_people"}
+    assert kept.report is not None and kept.report.variables == ["heads_it", "isles_roll_people"]
+    with desk.store.reading() as session:
+        assert {"heads_it", "heads_it?"} <= set(desk.data(session, q).data["interviews"].frame.columns)
+    taken = named.model_copy(update={"called": {"mayor": "workers"}})
+    with pytest.raises(DataError, match="Call the column of isles_roll otherwise"):
+        combining.preview_join(desk, roll.id, taken)
+
+
 def test_a_join_that_would_make_rows_is_shown_and_not_kept(desk: Desk, q: int) -> None:
     twice = brought_in(desk, q, "twice.csv", b"code,x\nkesk,1\nkesk,2\n")
     join = Join(keys=[KeyPair(ours="island", theirs="code")], take=["x"])

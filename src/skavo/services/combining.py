@@ -121,7 +121,7 @@ def _report(desk: Desk, table: OutsideTable, report: JoinReport, join: Join) -> 
             "ambiguous_count": report.ambiguous.height, "ambiguous": listed(report.ambiguous),
             "repeated_count": report.repeated.height, "repeated": listed(report.repeated),
             "otherwise_count": report.otherwise.height, "otherwise": listed(report.otherwise), "unread": report.unread,
-            "variables": list(names_taken(table.name, join.take).values()),
+            "variables": list(names_taken(table.name, join).values()),
         }
     )  # fmt: skip
 
@@ -136,6 +136,8 @@ def list_joins(desk: Desk, questionnaire_id: int) -> list[JoinedOut]:
 
 def _joined(desk: Desk, prepared: Prepared, table: OutsideTable) -> JoinedOut:
     join = read_join(table.joined) if table.joined else None
+    if join is not None:
+        join = join.model_copy(update={"called": names_taken(table.name, join)})
     found = prepared.joins.get(table.id)
     report = _report(desk, table, found, join) if found is not None and join is not None else None
     return JoinedOut(outside_id=table.id, join=join, report=report, problem=prepared.problems.get(table.id, ""))

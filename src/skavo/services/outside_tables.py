@@ -13,6 +13,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy.orm import Session
 
 from skavo.core.combining.differences import Differences, differences
+from skavo.core.combining.join import suggested_name
 from skavo.core.combining.look import PROFILED, ColumnLook
 from skavo.core.combining.outside import OutsideColumn
 from skavo.core.combining.spec import read_join
@@ -85,13 +86,14 @@ class EarlierOut(BaseModel):
 
 
 class OutsideOut(BaseModel):
-    """An outside table. `can_go_back` says whether it was brought in before."""
+    """An outside table. `suggested` is what each of its columns may be called once it is taken over."""
 
     id: int
     name: str
     file_name: str
     rows: int
     columns: list[OutsideColumn]
+    suggested: dict[str, str]
     card: Card
     version: int
     created_at: datetime
@@ -191,6 +193,7 @@ def _out(desk: Desk, outside: OutsideTable) -> OutsideOut:
     return OutsideOut(
         id=outside.id, name=outside.name, file_name=outside.file_name, rows=outside.rows,
         columns=desk.sets.outside(outside).columns, card=Card(**outside.card), version=outside.version,
+        suggested={column: suggested_name(outside.name, column) for column in outside.columns},
         created_at=outside.created_at, created_by=outside.created_by, reading=FileReading(**outside.reading),
         earlier=[EarlierOut.model_validate(one) for one in reversed([_told(one) for one in outside.earlier])],
     )  # fmt: skip

@@ -8,12 +8,11 @@ from pydantic import BaseModel
 
 from skavo.core.errors import DataError
 from skavo.core.interview.kinds import KINDS
-from skavo.core.questionnaire.graft import MOST_CHARACTERS, Fragment, graft
+from skavo.core.questionnaire.graft import Fragment, graft
 from skavo.core.questionnaire.propose import Around, Proposal, propose
 from skavo.core.questionnaire.rename import Followed, rename_variables
 from skavo.core.questionnaire.script import Part, Script
-from skavo.core.questionnaire.structure import RESERVED
-from skavo.core.questionnaire.variables import VARIABLE, suggest_variable
+from skavo.core.questionnaire.variables import is_variable, suggest_variable
 from skavo.formats.workbook.cells import read_cells
 from skavo.formats.workbook.sheets import CellFault
 from skavo.services.refusals import Refused
@@ -51,7 +50,7 @@ def renamed(script: Script, names: dict[str, str]) -> RenamedOut:
     """The script with parts called otherwise; refused where a new name is unlawful or taken."""
     others = {p.variable for p in script.parts if p.variable and p.id not in names}
     for name in names.values():
-        if not VARIABLE.fullmatch(name) or len(name) > MOST_CHARACTERS or name in RESERVED:
+        if not is_variable(name):
             mend = suggest_variable(name)
             raise Refused("wrong_variable", f"“{name}” is no variable name. Write, for instance: {mend}")
         if name in others:

@@ -73,7 +73,7 @@ def hidden_of(session: Session, questionnaire_id: int | None) -> Hidden:
     outside = select(OutsideTable).where(OutsideTable.questionnaire_id == questionnaire.id)
     joins = {table.name: read_join(table.joined) for table in session.scalars(outside) if table.joined}
     telling = {name: join for name, join in joins.items() if variables_named(join) & variables}
-    variables |= {made for name, join in telling.items() for made in names_taken(name, join.take).values()}
+    variables |= {made for name, join in telling.items() for made in names_taken(name, join).values()}
     return Hidden(ids, frozenset(variables), frozenset(telling))
 
 

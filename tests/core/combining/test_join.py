@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from skavo.core.combining.join import join_outside, joined_name, names_taken
+from skavo.core.combining.join import join_outside, joined_name, names_taken, suggested_name
 from skavo.core.combining.keys import Alike, made_alike
 from skavo.core.combining.outside import OutsideColumn, recognised
 from skavo.core.combining.sides import Outside
@@ -153,13 +153,35 @@ def test_a_key_made_alike_is_made_alike_once(text: str, ways: list[Any]) -> None
 @settings(deadline=None)
 @given(st.lists(st.text(max_size=40), max_size=12), st.text(max_size=30))
 def test_no_two_columns_taken_become_the_same_variable(take: list[str], source: str) -> None:
-    names = names_taken(source, take)
+    join = Join.model_construct(take=take, called={take[0]: "mine"} if take else {})
+    names = names_taken(source, join)
     assert len(set(names.values())) == len(set(take))
+    assert not take or names[take[0]] == "mine"
     assert all(len(name) <= 32 for name in names.values())
 
 
 def test_a_name_of_a_column_is_made_a_variable() -> None:
     assert joined_name("licence", "Fee class (old)") == "licence_fee_class__old"
+
+
+@pytest.mark.parametrize(
+    ("source", "column", "name"),
+    [
+        ("licence", "Fee class (old)", "licence_fee_class_old"),
+        ("prix_des_reparations", "prix habituel", "prix_des_prix_habituel"),
+        ("towns", "المدينة", "towns_lmdynh"),
+        ("towns", "the number of all who live in it by night", "the_number_of_all_who_live_in_it"),
+        ("towns", "2024", "towns_q_2024"),
+    ],
+)
+def test_a_name_is_suggested_that_leaves_the_columns_own_whole(source: str, column: str, name: str) -> None:
+    assert suggested_name(source, column) == name
+
+
+@pytest.mark.parametrize("called", [{"fee": "Fee"}, {"fee": "today"}, {"fee": "x" * 33}, {"fee": "a", "since": "a"}])
+def test_columns_are_called_as_no_variable_can_be(called: dict[str, str]) -> None:
+    with pytest.raises(ValueError, match=r"no name of a variable|the same name"):
+        Join(keys=[KeyPair(ours="plate", theirs="nr")], take=["fee", "since"], called=called)
 
 
 def test_a_join_of_the_first_version_means_the_same() -> None:

@@ -12,8 +12,18 @@ import { KeyLines } from './KeyLines';
 import { NearLines } from './NearLines';
 import { ALIKE, useAct, type Join, type Joined, type Outside } from './outside';
 import { ReportView } from './ReportView';
+import { calledAs, wrongIn } from './taken';
+import { TakenNames } from './TakenNames';
 
-const BLANK: Join = { into: 'interviews', keys: [], take: [], keep: 'all', several: 'refuse', near: null };
+const BLANK: Join = {
+  into: 'interviews',
+  keys: [],
+  take: [],
+  called: {},
+  keep: 'all',
+  several: 'refuse',
+  near: null,
+};
 const KEEP: Record<Join['keep'], string> = {
   all: t('combine.keepAll'),
   matched: t('combine.keepMatched'),
@@ -45,6 +55,7 @@ export function JoinPane({ id, table, joined }: { id: number; table: Outside; jo
   const changed = JSON.stringify(draft) !== JSON.stringify(kept ?? BLANK);
   const ready =
     draft.take.length > 0 &&
+    wrongIn(draft.called).length === 0 &&
     (draft.keys.length > 0 || draft.near !== null) &&
     draft.keys.every((pair) => pair.ours !== '' && pair.theirs !== '') &&
     (draft.near?.compare.every((one) => one.ours !== '' && one.theirs !== '') ?? true);
@@ -116,10 +127,16 @@ export function JoinPane({ id, table, joined }: { id: number; table: Outside; jo
           placeholder={t('combine.whichColumns')}
           options={table.columns.map((c) => ({ value: c.name, label: c.name }))}
           onChange={(take) => {
-            setDraft({ ...draft, take });
+            setDraft({ ...draft, take, called: calledAs(take, draft.called, table.suggested) });
           }}
         />
       </div>
+      <TakenNames
+        called={draft.called}
+        onChange={(called) => {
+          setDraft({ ...draft, called });
+        }}
+      />
       <KeyLines
         id={id}
         join={draft}

@@ -3,7 +3,7 @@ import type { Variable } from '../data';
 import type { Join } from './outside';
 import { firstNear, type PossibleKey } from './possibleKeys';
 
-const JOIN: Join = { into: 'interviews', keys: [], take: [], keep: 'all', several: 'refuse', near: null };
+const JOIN: Join = { into: 'interviews', keys: [], take: [], called: {}, keep: 'all', several: 'refuse', near: null };
 const VARIABLES = [
   { variable: 'plate', measure: 'text' },
   { variable: 'called', measure: 'text' },

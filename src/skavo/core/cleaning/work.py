@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from typing import Any
@@ -13,7 +12,7 @@ from skavo.core.dataset.flatten import WHY, DataSet, Table, dtype_of, why
 from skavo.core.dataset.layout import KEY, Column, TableLayout
 from skavo.core.dataset.rules import DataRules, error_of, table_of
 from skavo.core.errors import DataError
-from skavo.core.questionnaire.variables import suggest_variable
+from skavo.core.questionnaire.variables import is_variable, suggest_variable
 from skavo.core.rules.types import Type, nearest
 
 # Every changed cell: `step` is the identity of the step, `row` the names of the roster rows around. A cell without a value
@@ -27,7 +26,6 @@ LEFT_OUT: dict[str, Any] = {
     "step": pl.Int64, "table": pl.String, "interview": pl.String, "row": pl.List(pl.String), "copy_of": pl.String,
 }  # fmt: skip
 MADE_BY_STEP = "step."
-_NAME = re.compile(r"[a-z][a-z0-9_]{0,31}")
 
 
 @dataclass
@@ -175,8 +173,8 @@ class Work:
 
     def check_name(self, name: str) -> None:
         """Raise DataError where a variable cannot be called so: the strictest of the usual analysis files, and once only."""
-        if not _NAME.fullmatch(name):
-            message = "A variable has small letters, digits and _, begins with a letter, and has 32 characters at most."
+        if not is_variable(name):
+            message = "A variable has small letters, digits and _, begins with a letter, has 32 characters at most and is no word of rules."
             raise DataError("wrong_name", f"{message} Try {suggest_variable(name)}.", {"variable": name})
         if name in [*self.data, *(c.variable for t in self.data.values() for c in t.layout.columns)]:
             message = f"There is a variable “{name}” already. Give this one another name."

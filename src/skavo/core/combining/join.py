@@ -23,6 +23,7 @@ from skavo.core.dataset.flatten import WHY, DataSet, Table, why
 from skavo.core.dataset.layout import Column, TableLayout
 from skavo.core.dataset.nesting import only_rows
 from skavo.core.errors import DataError
+from skavo.core.questionnaire.variables import MOST_CHARACTERS, suggest_variable
 
 _KINDS = {"text": "text", "code": "single answer", "number": "decimal", "date": "date", "date-time": "date and time",
           "yes/no": "yes/no"}  # fmt: skip
@@ -64,19 +65,29 @@ class JoinReport:
 def joined_name(source: str, column: str) -> str:
     """The variable that a column of an outside table becomes."""
     plain = "".join(c if c.isascii() and c.isalnum() else "_" for c in f"{source}_{column}".lower())
-    return plain.strip("_")[:32]
+    return plain.strip("_")[:MOST_CHARACTERS]
 
 
-def names_taken(source: str, take: Sequence[str]) -> dict[str, str]:
-    """The variable of each column taken: two that would be called the same get a number."""
-    names: dict[str, str] = {}
-    for column in take:
+def suggested_name(source: str, column: str) -> str:
+    """A name for a column of an outside table: after its table as far as that leaves the column's own name whole."""
+    own, words = suggest_variable(column), suggest_variable(source).split("_")
+    while words and len("_".join([*words, own])) > MOST_CHARACTERS:
+        words.pop()
+    return "_".join([*words, own])
+
+
+def names_taken(source: str, join: Join) -> dict[str, str]:
+    """The variable of each column taken: as the join calls it, else after its table; two alike get a number."""
+    names = {column: join.called[column] for column in join.take if column in join.called}
+    for column in join.take:
+        if column in names:
+            continue
         name, number = joined_name(source, column), 2
         while name in names.values():
             tail = f"_{number}"
-            name, number = f"{joined_name(source, column)[: 32 - len(tail)]}{tail}", number + 1
+            name, number = f"{joined_name(source, column)[: MOST_CHARACTERS - len(tail)]}{tail}", number + 1
         names[column] = name
-    return names
+    return {column: names[column] for column in join.take}
 
 
 def join_outside(
@@ -261,14 +272,14 @@ def _free(data: DataSet, table: Table, outside: Outside, variable: str) -> None:
         if column is not None and (column.origin != outside.name or other.layout.name != table.layout.name):
             raise DataError(
                 "name_taken",
-                f"There is a variable “{variable}” already. Give the table another name than {outside.name}.",
+                f"There is a variable “{variable}” already. Call the column of {outside.name} otherwise.",
             )
 
 
 def _taken(outside: Outside, join: Join) -> dict[str, tuple[Column, pl.Series, pl.Series, int]]:
     """By column taken: the variable that it becomes, its values and why there are none, how many cells could not be read."""
     found = {}
-    for name, variable in names_taken(outside.name, join.take).items():
+    for name, variable in names_taken(outside.name, join).items():
         column, read = typed_column(outside, name, variable)
         found[name] = (column, read.values, read.reasons, int(read.unread.sum()))
     return found

@@ -11,6 +11,7 @@ from skavo.core.dataset.layout import INTERVIEWS
 from skavo.core.documents import Format
 from skavo.core.linking.compare import Comparison, How
 from skavo.core.linking.link import Model, Weight
+from skavo.core.questionnaire.variables import is_variable, suggest_variable
 
 Name = Annotated[str, Field(max_length=64)]
 Heading = Annotated[str, Field(max_length=200)]
@@ -107,7 +108,8 @@ Several = Literal["refuse", "leave", "first", "rows"]
 
 
 class Join(_Part):
-    """`into` is the table that the columns `take` are taken over to; without keys rows are found by likeness alone.
+    """`into` is the table that the columns `take` are taken over to, as the variables that they are `called`; without keys
+    rows are found by likeness alone.
 
     `keep` says which of our rows stay: all, only those with a row, only those without. `several` says what becomes of ours
     that find several rows: the join is refused, they stay without one, they take the first, or the rows become a table of
@@ -117,6 +119,7 @@ class Join(_Part):
     into: Name = INTERVIEWS
     keys: list[KeyPair] = Field(default=[], max_length=8)
     take: list[Heading] = Field(min_length=1, max_length=200)
+    called: dict[Heading, Name] = Field(default={}, max_length=200)
     keep: Keep = "all"
     several: Several = "refuse"
     near: Near | None = None
@@ -127,6 +130,10 @@ class Join(_Part):
             raise ValueError("Say which variable is which column.")
         if self.several == "rows" and self.near is not None:
             raise ValueError("Rows that become a table of their own are found by key only.")
+        if wrong := [name for name in self.called.values() if not is_variable(name)]:
+            raise ValueError(f"“{wrong[0]}” is no name of a variable. Try {suggest_variable(wrong[0])}.")
+        if len(set(self.called.values())) < len(self.called):
+            raise ValueError("Two columns have the same name. Give each its own.")
         return self
 
 
@@ -136,7 +143,12 @@ def _first_to_second(old: dict[str, Any]) -> dict[str, Any]:
     return {"keys": keys, "take": old["take"], "several": "leave"}
 
 
-JOIN = Format("join", (_first_to_second,), unmarked=1)
+def _second_to_third(old: dict[str, Any]) -> dict[str, Any]:
+    """Columns were called after their table, and nobody could say otherwise."""
+    return {**old, "called": {}}
+
+
+JOIN = Format("join", (_first_to_second, _second_to_third), unmarked=1)
 
 
 def read_join(body: dict[str, Any]) -> Join:

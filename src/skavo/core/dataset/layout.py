@@ -12,11 +12,11 @@ from typing import Any, Literal, TypeVar
 from skavo.core.dataset.pieces import PIECES, Piece
 from skavo.core.dataset.senses import senses_of
 from skavo.core.interview.release import Release
+from skavo.core.questionnaire.variables import MOST_CHARACTERS
 
 INTERVIEWS = "interviews"
 KEY = "interview.key"
 # Of a variable, in the strictest of the usual analysis files.
-MOST_CHARACTERS = 32
 T = TypeVar("T")
 
 MissingKind = Literal["unanswered", "not_asked", "dont_know", "refused"]

@@ -17,8 +17,8 @@ from pydantic import BaseModel, ConfigDict, Field
 from skavo.core.questionnaire.outline import build_outline
 from skavo.core.questionnaire.rename import rename_variables
 from skavo.core.questionnaire.script import CodeList, Part, Script, UnitList
+from skavo.core.questionnaire.variables import MOST_CHARACTERS
 
-MOST_CHARACTERS = 32
 _List = TypeVar("_List", CodeList, UnitList)
 
 

@@ -14,8 +14,7 @@ from anyascii import anyascii
 
 from skavo.core.questionnaire.clues import CLUES, EMPTY_WORDS, OPTIONAL
 from skavo.core.questionnaire.graft import free_name
-from skavo.core.questionnaire.structure import RESERVED
-from skavo.core.questionnaire.variables import suggest_variable
+from skavo.core.questionnaire.variables import RESERVED, suggest_variable
 
 _MOST_CHARACTERS = 22
 _STATEMENT_CHARACTERS = 40

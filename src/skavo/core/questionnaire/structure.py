@@ -13,15 +13,9 @@ from skavo.core.questionnaire.findings import Finding
 from skavo.core.questionnaire.outline import REPEATS, Entry, units_of
 from skavo.core.questionnaire.script import Part, Script
 from skavo.core.questionnaire.structure_lists import check_code_lists, check_unit_lists
-from skavo.core.questionnaire.variables import VARIABLE, suggest_variable
+from skavo.core.questionnaire.variables import MOST_CHARACTERS, RESERVED, VARIABLE, suggest_variable
 from skavo.core.rules.types import nearest
 from skavo.core.rules.units import STANDARD
-
-RESERVED = {
-    "and", "or", "not", "if", "then", "else", "is", "of", "between", "includes", "matches", "where", "was", "yes",
-    "no", "answered", "missing", "known", "refused", "asked", "today", "now", "row", "one", "none", "any", "all",
-    "only", "pattern", "unit", "earlier", "interview", "enumerator", "times", "while", "label",
-}  # fmt: skip
 
 
 def check_structure(script: Script, entries: list[Entry]) -> list[Finding]:
@@ -74,14 +68,14 @@ def _check_names(entries: list[Entry]) -> Iterator[Finding]:
             message = f"“{name}” is no variable name."
             mend = f"Small letters, digits and _ only, a letter first: {suggest_variable(name)}"
             yield _error(entry.source, part, "variable", "wrong_variable", message, mend)
-        elif len(name) > 32:
+        elif len(name) > MOST_CHARACTERS:
             yield _error(
                 entry.source,
                 part,
                 "variable",
                 "long_variable",
                 f"“{name}” has {len(name)} characters.",
-                "Use at most 32.",
+                f"Use at most {MOST_CHARACTERS}.",
             )
         elif name in RESERVED:
             yield _error(

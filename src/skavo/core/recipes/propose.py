@@ -7,7 +7,8 @@ from collections.abc import Iterator
 from pydantic import BaseModel
 
 from skavo.core.dataset.flatten import DataSet, Table
-from skavo.core.dataset.layout import INTERVIEWS, MOST_CHARACTERS, Column, label_in
+from skavo.core.dataset.layout import INTERVIEWS, Column, label_in
+from skavo.core.questionnaire.variables import MOST_CHARACTERS
 from skavo.core.recipes.stack import clashes_of, same_words
 
 

@@ -9,8 +9,9 @@ import polars as pl
 
 from skavo.core.combining.sides import check_known, table_named
 from skavo.core.dataset.flatten import WHY, DataSet, Table, dtype_of, why
-from skavo.core.dataset.layout import INTERVIEWS, MOST_CHARACTERS, Column, TableLayout, label_in
+from skavo.core.dataset.layout import INTERVIEWS, Column, TableLayout, label_in
 from skavo.core.errors import DataError
+from skavo.core.questionnaire.variables import MOST_CHARACTERS
 from skavo.core.recipes.recipe import Long, Wide
 
 _PLACE = "@place"

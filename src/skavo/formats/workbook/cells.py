@@ -8,7 +8,7 @@ from statistics import mean
 
 from skavo.core.interview.kinds import KINDS
 from skavo.core.questionnaire.script import Part
-from skavo.core.questionnaire.variables import VARIABLE
+from skavo.core.questionnaire.variables import is_variable
 from skavo.formats.workbook.columns import BY_HEADING, CHECK, LANG, MESSAGE
 from skavo.formats.workbook.lengths import cut_long_cells
 from skavo.formats.workbook.read import read_lines
@@ -77,7 +77,7 @@ def _known(cell: str, languages: Sequence[str]) -> str:
 def _guessed(rows: list[list[str]], width: int, languages: Sequence[str]) -> list[str]:
     columns = [[row[c] for row in rows if row[c]] for c in range(width)]
     headings = [""] * width
-    for heading, fits in (("Kind", _is_kind), ("Variable", _is_variable)):
+    for heading, fits in (("Kind", _is_kind), ("Variable", is_variable)):
         found = next((c for c, cells in enumerate(columns) if not headings[c] and cells and _mostly(cells, fits)), None)
         if found is not None and width > 1:
             headings[found] = heading
@@ -95,7 +95,3 @@ def _mostly(cells: list[str], fits: Callable[[str], bool]) -> bool:
 
 def _is_kind(cell: str) -> bool:
     return " ".join(cell.lower().split()) in KINDS
-
-
-def _is_variable(cell: str) -> bool:
-    return bool(VARIABLE.fullmatch(cell)) and len(cell) <= 32

@@ -102,6 +102,19 @@ def test_what_was_specified_is_offered_as_codes_until_it_is_in_them() -> None:
     assert "specified" not in _found(apply_plan(data, [(1, step)]).data, "trade_other")
 
 
+def test_what_was_specified_only_once_stays_other_until_somebody_gives_it_a_code() -> None:
+    trades = interviews(
+        trade=(column("trade", "code", codes=["clocks", "other"]), ["other", "other", "clocks"]),
+        trade_other=(column("trade_other", "text"), ["kites", "a quarrel", NOT_ASKED]),
+    )
+    step = _found(trades, "trade_other")["specified"].step
+    assert isinstance(step, Dictionary)
+    assert (step.words, step.codes) == ({"kites": "other", "a quarrel": "other"}, {})
+    cleaned = apply_plan(trades, [(1, step)])
+    assert (cleaned.problems, cleaned.changes.height) == ({}, 0)
+    assert profile_of(cleaned.data, decided_by([step]))[1].findings == []
+
+
 def test_a_name_of_its_own_that_two_share_is_found() -> None:
     data = _one(column("code", "text"), [*(f"K{n:03d}" for n in range(40)), "K001"])
     found = _found(data, "code")["twice"]

@@ -30,6 +30,8 @@ _TAIL = 0.06
 _SLIPPED = 12
 # A code that so few of so many chose is rare; digits are looked at where there are so many numbers.
 _RARE, _OF, _RARE_CODES, _FEWEST_DIGITS = 2, 100, 3, 50
+# The code of what none of the codes says; so many texts that are like no other are decided in one step.
+_OTHER, _AT_A_TIME = "other", 50
 _TIDY: dict[str, Any] = {"trim": True, "blanks": True, "alike": True, "case": ""}
 
 
@@ -162,8 +164,8 @@ def _texts(table: Table, column: Column, frame: pl.DataFrame, known: frozenset[s
         if rows.is_empty():
             return
         words, codes = _dictionary(into, dict(counted(rows["value"])))
-        step_into = Dictionary(variable=column.variable, into=into.variable, words=words, codes=codes, replaces="other")
-        yield _found("specified", rows, step=step_into if words else None)
+        step_into = Dictionary(variable=column.variable, into=into.variable, words=words, codes=codes, replaces=_OTHER)
+        yield _found("specified", rows, step=step_into)
         return
     groups = spellings({tidied(text, **_TIDY): count for text, count in distinct.items()})
     mapping = {text: kept for kept, others in groups.items() for text in others}
@@ -175,20 +177,21 @@ def _texts(table: Table, column: Column, frame: pl.DataFrame, known: frozenset[s
 def _specifies(table: Table, column: Column) -> Column | None:
     """The variable whose *other* a text specifies."""
     asked = table.layout.column(column.variable.removesuffix("_other"))
-    is_it = column.variable.endswith("_other") and asked is not None and "other" in asked.codes
+    is_it = column.variable.endswith("_other") and asked is not None and _OTHER in asked.codes
     return asked if is_it else None
 
 
 def _still_other(table: Table, column: Column, into: Column) -> pl.DataFrame:
     """The texts of the rows that still have the code for *other*."""
     chosen = pl.col(into.variable)
-    is_other = chosen.list.contains("other") if into.measure == "codes" else chosen == "other"
+    is_other = chosen.list.contains(_OTHER) if into.measure == "codes" else chosen == _OTHER
     texts = pl.col(column.variable).alias("value")
     return table.frame.filter(is_other).select(*table.layout.keys, texts).drop_nulls("value")
 
 
 def _dictionary(into: Column, texts: dict[str, int]) -> tuple[dict[str, str], dict[str, str]]:
-    """What each spelling would be taken into: a code whose label it is like, or a new code for what is said twice."""
+    """What each spelling would be taken into: a code whose label it is like, or a new code for what is said twice. Where
+    there is none of these, what is said once stays *other* until somebody gives it a code."""
     labels = {label.casefold(): code for code, texts_ in into.codes.items() for label in (code, *texts_.values())}
     words: dict[str, str] = {}
     codes: dict[str, str] = {}
@@ -201,6 +204,8 @@ def _dictionary(into: Column, texts: dict[str, int]) -> tuple[dict[str, str], di
             code = suggest_variable(kept)
             codes[code] = kept.strip()
             words |= dict.fromkeys([kept, *groups.get(kept, [])], code)
+    if not words:
+        words = dict.fromkeys(list(texts)[:_AT_A_TIME], _OTHER)
     return words, {code: label for code, label in codes.items() if code not in into.codes}
 
 

@@ -8,15 +8,18 @@ from typing import Any
 
 import pytest
 
+from skavo.core.cleaning.steps import Correct
 from skavo.core.combining.beside import SideBySide
 from skavo.core.combining.outside import OutsideColumn
 from skavo.core.combining.spec import Compared, Join, KeyPair, Near
 from skavo.core.errors import DataError, SkavoError
+from skavo.core.linking import link
+from skavo.core.linking.link import Rows, Weighed
 from skavo.formats.csv_files import as_was
 from skavo.formats.tables_in.told import FileReading
 from skavo.jobs.extracts import write_extract
 from skavo.jobs.runner import Progress
-from skavo.services import combining, matches, outside_tables, source_checks
+from skavo.services import combining, matches, outside_tables, plans, source_checks
 from skavo.services.checks import numbers_breaking, show_checks
 from skavo.services.combining import JoinChange
 from skavo.services.desk import Desk
@@ -25,6 +28,7 @@ from skavo.services.matches import MatchIn, PairQuery
 from skavo.services.outside_tables import AgainIn, BringIn, Card, OutsideOut, RowsQuery
 from skavo.services.refusals import Refused
 from skavo.services.source_checks import SourceCheckIn
+from skavo.store import datasets
 from skavo.store.datasets import DataSets
 from skavo.store.looking import LookIn
 from skavo.store.models import Job
@@ -223,6 +227,30 @@ def test_pairs_are_decided_kept_replayed_and_undone(desk: Desk, study: SmallStud
     assert matches.show_matches(desk, roll.id).same == 0
     with pytest.raises(SkavoError):
         matches.show_pair(desk, roll.id, PairQuery(place="9999", row=1))
+
+
+def test_pairs_are_weighed_again_when_the_tables_change_and_not_when_one_is_decided(
+    desk: Desk, study: SmallStudy, q: int, roll: OutsideOut, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    weighed: list[int] = []
+
+    def weigh(left: Rows, right: Rows, *how: Any) -> Weighed:
+        weighed.append(len(left))
+        return link.weigh(left, right, *how)
+
+    monkeypatch.setattr(datasets, "weigh", weigh)
+    learnt = combining.learn_weights(desk, roll.id, BY_LIKENESS)
+    assert learnt.near is not None
+    wide = learnt.model_copy(update={"near": learnt.near.model_copy(update={"match": 60.0, "apart": -60.0})})
+    joined(desk, q, roll, wide)
+    first = matches.show_matches(desk, roll.id).doubtful[0]
+    matches.decide(desk, roll.id, MatchIn(place=first.place, row=first.row, decided="same"))
+    assert (matches.show_matches(desk, roll.id).same, weighed) == (1, [3])
+    study.arrive(study.document(answers={"consent": True, "island": "luma", "workers": 7}))
+    matches.show_matches(desk, roll.id)
+    plans.keep_step(desk, q, Correct(variable="island", interview="0004", value="kesk", reason="asked again"))
+    matches.show_matches(desk, roll.id)
+    assert weighed == [3, 4, 4]
 
 
 def test_ours_stand_beside_theirs_by_group(desk: Desk, q: int, roll: OutsideOut) -> None:

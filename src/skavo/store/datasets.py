@@ -8,6 +8,7 @@ from collections import OrderedDict, defaultdict
 from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field, replace
+from hashlib import blake2b
 from pathlib import Path
 from typing import Any
 
@@ -24,6 +25,7 @@ from skavo.core.combining.sides import Outside
 from skavo.core.combining.spec import Join, read_join, variables_named
 from skavo.core.dataset.flatten import DataSet, without_sensitive
 from skavo.core.errors import DataError, SkavoError
+from skavo.core.linking.link import Model, Rows, Weighed, weigh
 from skavo.store.counters import counter, data_counter
 from skavo.store.files import hash_on_disk, sound_file
 from skavo.store.models import Interview, MatchDecision, OutsideTable, PlanStep
@@ -35,8 +37,8 @@ from skavo.store.waited_for import BeingPrepared
 
 log = logging.getLogger("skavo")
 _KEPT_IN_MEMORY = 6
-# What was made of data sets, and the outside tables that are joined: some of each.
-_MADE_KEPT, _LOOKED_KEPT = 16, 4
+# What was made of data sets, and the outside tables that are looked at and joined: some of each.
+_MADE_KEPT, _LOOKED_KEPT, _WEIGHED_KEPT = 16, 4, 4
 # The kind of job that makes the tables of a questionnaire.
 TABLES = "data set"
 # A page waits for so many interviews to be put into the tables, a few seconds at most; more are a job.
@@ -78,6 +80,7 @@ class DataSets:
         self._turns: defaultdict[int, threading.Lock] = defaultdict(threading.Lock)
         self._lock = threading.Lock()
         self._made = Remembered(_MADE_KEPT)
+        self._weighings = Remembered(_WEIGHED_KEPT)
         # Tables that are looked at before they are brought in may be a gigabyte each.
         self.looked = Remembered(_LOOKED_KEPT)
 
@@ -188,7 +191,12 @@ class DataSets:
     def join(
         self, data: DataSet, outside: OutsideTable, join: Join, decisions: Sequence[Decision] = ()
     ) -> tuple[DataSet, JoinReport]:
-        return join_outside(data, self.outside(outside), join, decisions)
+        return join_outside(data, self.outside(outside), join, decisions, self._weighed)
+
+    def _weighed(self, left: Rows, right: Rows, model: Model, blocks: Sequence[str], most: int) -> Weighed:
+        """As `weigh`: a decision changes nothing of what pairs are worth."""
+        key = (_mark(left), _mark(right), repr(model), *blocks, most)
+        return self._weighings.get(key, lambda: weigh(left, right, model, blocks, most))  # type: ignore[no-any-return]
 
     def before_join(self, session: Session, questionnaire_id: int, outside_id: int) -> DataSet:
         """The data set as an outside table meets it: cleaned, with the tables joined that came before it."""
@@ -220,6 +228,14 @@ class DataSets:
         if hash_on_disk(path) != file_hash:
             raise DataError("file_damaged", "This table was damaged on disk. Restore it from a backup.")
         return pl.read_parquet(path)
+
+
+def _mark(rows: Rows) -> bytes:
+    """A mark of all cells of a table, in their order."""
+    mark = blake2b()
+    for row in rows:
+        mark.update(repr(row).encode())
+    return mark.digest()
 
 
 def _flagged(prepared: Prepared, hidden: Hidden) -> Prepared:

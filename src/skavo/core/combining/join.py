@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 import polars as pl
 
 from skavo.core.combining.keys import keys_of
-from skavo.core.combining.near import Decision, NearFound, near_pairs
+from skavo.core.combining.near import Decision, NearFound, Weighing, near_pairs
 from skavo.core.combining.outside import ReadCells, read_cells
 from skavo.core.combining.sides import (
     Outside,
@@ -23,6 +23,7 @@ from skavo.core.dataset.flatten import WHY, DataSet, Table, why
 from skavo.core.dataset.layout import Column, TableLayout
 from skavo.core.dataset.nesting import only_rows
 from skavo.core.errors import DataError
+from skavo.core.linking.link import weigh
 from skavo.core.questionnaire.variables import MOST_CHARACTERS, suggest_variable
 
 _KINDS = {"text": "text", "code": "single answer", "number": "decimal", "date": "date", "date-time": "date and time",
@@ -91,7 +92,7 @@ def names_taken(source: str, join: Join) -> dict[str, str]:
 
 
 def join_outside(
-    data: DataSet, outside: Outside, join: Join, decisions: Sequence[Decision] = ()
+    data: DataSet, outside: Outside, join: Join, decisions: Sequence[Decision] = (), weighing: Weighing = weigh
 ) -> tuple[DataSet, JoinReport]:
     """The data set with the table joined. Raise DataError where it does not fit, or would make more rows than meant."""
     table = table_named(data, join.into)
@@ -103,7 +104,7 @@ def join_outside(
             f"would be {report.more} rows more. Say what becomes of those, or join by one more column.", {"more": report.more},
         )  # fmt: skip
     if join.near is not None:
-        found, report = _by_likeness(data, outside, join, keys, found, report, decisions)
+        found, report = _by_likeness(data, outside, join, keys, found, report, decisions, weighing)
     report = replace(report, partners=found)
     if join.several == "rows":
         return _below(data, table, outside, join, keys, report)
@@ -193,7 +194,7 @@ def _by_key(table: Table, keys: _Keys, join: Join) -> tuple[pl.Series, JoinRepor
 
 def _by_likeness(
     data: DataSet, outside: Outside, join: Join, keys: _Keys, found: pl.Series, report: JoinReport,
-    decisions: Sequence[Decision],
+    decisions: Sequence[Decision], weighing: Weighing,
 ) -> tuple[pl.Series, JoinReport]:  # fmt: skip
     assert join.near is not None
     ours, theirs = rows_compared(data, outside, join)
@@ -201,7 +202,7 @@ def _by_likeness(
     left = [at for at in range(len(theirs)) if at not in used]
     places = places_of(data[join.into])
     mine = found.is_null().arg_true().to_list()
-    near = near_pairs(ours, [theirs[at] for at in left], places, join.near, decisions, open_=mine)
+    near = near_pairs(ours, [theirs[at] for at in left], places, join.near, decisions, open_=mine, weighing=weighing)
     near = replace(near, pairs=[replace(pair, theirs=left[pair.theirs]) for pair in near.pairs])
     partners = near.partners
     filled = pl.Series([partners.get(at, known) for at, known in enumerate(found.to_list())], dtype=pl.Int64)

@@ -7,7 +7,7 @@ says something else since, the pair is asked about again.
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from hashlib import blake2b
 from typing import Literal
@@ -17,12 +17,14 @@ from numpy.typing import NDArray
 
 from skavo.core.combining.spec import Learnt, Near, learnt_of
 from skavo.core.errors import DataError
-from skavo.core.linking.link import Rows, learn_model, weigh
+from skavo.core.linking.link import Model, Rows, Weighed, learn_model, weigh
 
 Decided = Literal["same", "apart"]
 State = Literal["match", "doubtful", "apart", "same", "not the same"]
 # So many pairs are weighed whenever interviews arrive: a second or two.
 MOST_PAIRS = 2_000_000
+# As `weigh`, or as somebody does who remembers what it found.
+Weighing = Callable[[Rows, Rows, Model, Sequence[str], int], Weighed]
 _AS_LIKELY = 1e-9
 # Of one row, so many pairs are asked about at once.
 _MOST_ASKED = 5
@@ -91,13 +93,20 @@ def blocks_of(near: Near) -> list[str]:
 
 
 def near_pairs(
-    ours: Rows, theirs: Rows, places: Sequence[str], near: Near, decisions: Sequence[Decision], *, open_: Sequence[int]
+    ours: Rows,
+    theirs: Rows,
+    places: Sequence[str],
+    near: Near,
+    decisions: Sequence[Decision],
+    *,
+    open_: Sequence[int],
+    weighing: Weighing = weigh,
 ) -> NearFound:
     """Pairs of our rows at `open_` and theirs. `places` name our rows."""
     model = near.model()
     if model is None or not len(open_) or not theirs:
         return NearFound()
-    weighed = weigh([ours[at] for at in open_], theirs, model, blocks_of(near), MOST_PAIRS)
+    weighed = weighing([ours[at] for at in open_], theirs, model, blocks_of(near), MOST_PAIRS)
     back = np.array(open_, dtype=np.int64)
     pairs = np.column_stack([back[weighed.pairs[:, 0]], weighed.pairs[:, 1]])
     said = _Said(ours, theirs, places, near, decisions)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from functools import cache
 from typing import Literal
 
 import numpy as np
@@ -247,13 +248,15 @@ def _pairs_of(
     named = {one.left: one.right for one in comparisons}
     columns = block.split("+")
     here: dict[tuple[str, ...], list[int]] = defaultdict(list)
+    # Most columns that rows are looked at by hold the same few texts.
+    plain = cache(folded)
     for at, row in enumerate(right):
-        key = tuple(folded(row[named[name]]) for name in columns)
+        key = tuple(plain(row[named[name]]) for name in columns)
         if all(key):
             here[key].append(at)
     found: list[tuple[int, int]] = []
     for at, row in enumerate(left):
-        key = tuple(folded(row[name]) for name in columns)
+        key = tuple(plain(row[name]) for name in columns)
         found += [(at, other) for other in here.get(key, ()) if all(key) and (not within or at < other)]
         if len(found) > most:
             raise DataError(

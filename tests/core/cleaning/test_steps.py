@@ -145,6 +145,19 @@ def test_what_was_specified_goes_back_into_codes_and_what_is_not_met_is_told() -
     assert cells(cleaned.data, "also") == [["phones", "clocks"], ["clocks"], [], ["other"]]
 
 
+def test_a_text_that_stays_other_is_met_and_changes_nothing() -> None:
+    first = Dictionary(variable="said", into="trade", words=WORDS, codes={"clocks": "Clocks"}, replaces="other")
+    stays = Dictionary(variable="said", into="also", words={"umbrellas": "other", "clock": "other"}, replaces="other")
+    cleaned = _with(OTHERS, stays, first)
+    assert cells(cleaned.data, "also") == [["other", "phones"], ["other"], [], ["other"]]
+    assert [cleaned.told[n].unmet for n in (1, 2)] == [{}, {}]
+    alone = _with(OTHERS, stays)
+    assert alone.told[1].unmet == {" clocks  and watches": 1}
+    # What has a code by now, by whatever step, is not asked about any more.
+    recoded = _with(OTHERS, Recode(variable="trade", mapping={"other": "phones"}), first.model_copy(update={"words": {}}))
+    assert recoded.told[2].unmet == {}
+
+
 def test_a_variable_is_derived_with_its_label_and_is_as_sensitive_as_what_it_is_made_of() -> None:
     cleaned = _with(
         NUMBERS,

@@ -10,7 +10,8 @@ from typing import Any
 import polars as pl
 
 from skavo.core.cleaning import cells, impute, rows, texts, variables
-from skavo.core.cleaning.steps import AnyStep
+from skavo.core.cleaning.plain_texts import folded
+from skavo.core.cleaning.steps import AnyStep, Dictionary
 from skavo.core.cleaning.work import CHANGES, LEFT_OUT, Told, Work
 from skavo.core.dataset.flatten import DataSet
 from skavo.core.errors import SkavoError
@@ -76,7 +77,19 @@ def apply_plan(data: DataSet, steps: Sequence[tuple[int, AnyStep]]) -> Cleaned:
             # What nobody thought of is no reason to lose the data set, nor the page on which the step can be removed.
             log.exception("step %s of a cleaning plan failed", identity)
             problems[identity] = f"It fails on the data as they are now ({type(error).__name__})."
+    _met_by_others(work.told, steps)
     return Cleaned(work.data, work.changes, work.left_out, work.told, problems)
+
+
+def _met_by_others(told: dict[int, Told], steps: Sequence[tuple[int, AnyStep]]) -> None:
+    """What one dictionary of a variable has not met, another one may have."""
+    dictionaries = [(identity, step) for identity, step in steps if isinstance(step, Dictionary) and identity in told]
+    known: dict[str, set[str]] = {}
+    for _, step in dictionaries:
+        known.setdefault(step.variable, set()).update(map(folded, step.words))
+    for identity, step in dictionaries:
+        unmet = told[identity].unmet
+        told[identity].unmet = {text: n for text, n in unmet.items() if folded(text) not in known[step.variable]}
 
 
 def apply_step(work: Work, identity: int, step: AnyStep) -> Work:

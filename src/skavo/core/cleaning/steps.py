@@ -98,7 +98,8 @@ class SwapDayMonth(_OfVariable):
 class Dictionary(_OfVariable):
     """Texts taken into codes: `words` leads from a text, small letters and single spaces, to a code of `into`.
 
-    It goes on for what arrives later; what it has not met is told. `replaces` is the code that stands for *other*.
+    It goes on for what arrives later; what it has not met is told. `replaces` is the code that stands for *other*: a text
+    that leads to it stays as it is, and is met.
     """
 
     kind: Literal["dictionary"] = "dictionary"

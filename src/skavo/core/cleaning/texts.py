@@ -40,8 +40,8 @@ def dictionary(work: Work, step: Dictionary) -> None:
     words = {folded(text): code for text, code in step.words.items()}
     texts = table.frame[column.variable]
     found = _each(texts, lambda text: words.get(folded(text)), pl.String)
-    unmet = texts.filter(texts.is_not_null() & found.is_null()).drop_nulls().value_counts(sort=True)
-    work.tells.unmet = {text: count for text, count in unmet.iter_rows() if folded(text)}
+    unmet = texts.filter(texts.is_not_null() & found.is_null() & _still(table, into, step.replaces))
+    work.tells.unmet = {text: count for text, count in unmet.value_counts(sort=True).iter_rows() if folded(text)}
     frame = table.frame.select(
         pl.col(into.variable).alias("old"), pl.col(why(into.variable)).alias("was"), found.alias("found")
     )
@@ -51,11 +51,20 @@ def dictionary(work: Work, step: Dictionary) -> None:
         new = pl.concat_list(kept, pl.col("found").implode().over(pl.int_range(pl.len()))).list.unique(
             maintain_order=True
         )
-    there = pl.col("found").is_not_null()
+    there = pl.col("found").is_not_null() & (pl.col("found") != step.replaces)
     cells = frame.select(
         pl.when(there).then(new).otherwise("old").alias("value"), pl.when(~there).then("was").cast(WHY).alias("reason")
     )
     work.put(table, into, cells["value"], cells["reason"], frozenset({column.part_id}) | column.sources)
+
+
+def _still(table: Table, into: Column, replaces: str) -> pl.Series:
+    """In which rows the code that stands for *other* still stands; in all of them where there is no such code."""
+    if not replaces:
+        return pl.repeat(True, table.frame.height, dtype=pl.Boolean, eager=True)
+    chosen = pl.col(into.variable)
+    is_there = chosen.list.contains(replaces) if into.measure == "codes" else chosen == replaces
+    return table.frame.select(is_there.fill_null(False).alias("still"))["still"]
 
 
 def read_as(work: Work, step: ReadAs) -> None:

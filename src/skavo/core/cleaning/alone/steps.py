@@ -136,7 +136,7 @@ def _dictionary(tables: Tables, step: Step) -> None:
     words = {folded(text): code for text, code in step["words"].items()}
     for row in table.rows:
         code = words.get(folded(row[step["variable"]] or ""))
-        if row[step["variable"]] is None or code is None:
+        if row[step["variable"]] is None or code in (None, step["replaces"]):
             continue
         if table.column(into).measure == "codes":
             kept = [one for one in row[into] or [] if one != step["replaces"]]

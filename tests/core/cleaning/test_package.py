@@ -58,7 +58,7 @@ STEPS: list[AnyStep] = [
     Shift(variable="opened", by=-13, unit="months", rule="day(opened) = 31"),
     SwapDayMonth(variable="opened", rule="month(opened) = 4"),
     Dictionary(variable="said", into="tools", words={"clock": "clocks"}, codes={"clocks": "Clocks"}, replaces="other"),
-    Dictionary(variable="said", into="tools", words={"=cmd": "saw"}, replaces="saw"),
+    Dictionary(variable="said", into="tools", words={"clock": "saw"}, replaces="saw"),
     Derive(into="each", formula="round(earnings / workers, 2) + mean(staff.hours)", label="Each"),
     Derive(into="size", formula='if workers > 2 then "big" else "small"', codes={"big": "Big", "small": "Small"}),
     Derive(into="told", formula="join(label(trade), workers)"),

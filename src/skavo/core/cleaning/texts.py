@@ -40,7 +40,7 @@ def dictionary(work: Work, step: Dictionary) -> None:
     words = {folded(text): code for text, code in step.words.items()}
     texts = table.frame[column.variable]
     found = _each(texts, lambda text: words.get(folded(text)), pl.String)
-    unmet = texts.filter(texts.is_not_null() & found.is_null() & _still(table, into, step.replaces))
+    unmet = texts.filter(texts.is_not_null() & found.is_null() & still_other(table, into, step.replaces))
     work.tells.unmet = {text: count for text, count in unmet.value_counts(sort=True).iter_rows() if folded(text)}
     frame = table.frame.select(
         pl.col(into.variable).alias("old"), pl.col(why(into.variable)).alias("was"), found.alias("found")
@@ -58,7 +58,7 @@ def dictionary(work: Work, step: Dictionary) -> None:
     work.put(table, into, cells["value"], cells["reason"], frozenset({column.part_id}) | column.sources)
 
 
-def _still(table: Table, into: Column, replaces: str) -> pl.Series:
+def still_other(table: Table, into: Column, replaces: str) -> pl.Series:
     """In which rows the code that stands for *other* still stands; in all of them where there is no such code."""
     if not replaces:
         return pl.repeat(True, table.frame.height, dtype=pl.Boolean, eager=True)

@@ -15,6 +15,7 @@ from skavo.core.cleaning.profile.decided import Decided
 from skavo.core.cleaning.profile.robust import Fence
 from skavo.core.cleaning.profile.shape import counted
 from skavo.core.cleaning.steps import AnyStep, Dictionary, Duplicates, MarkMissing, Recode, SetValue, Tidy
+from skavo.core.cleaning.texts import still_other
 from skavo.core.cleaning.work import as_texts
 from skavo.core.dataset.flatten import Table
 from skavo.core.dataset.layout import INTERVIEWS, KEY, Column
@@ -159,7 +160,8 @@ def _texts(table: Table, column: Column, frame: pl.DataFrame, known: frozenset[s
         yield _found("untidy", frame.filter(pl.col("value").is_in(untidy)), step=step)
     into = _specifies(table, column)
     if into is not None:
-        rows = _still_other(table, column, into)
+        texts = pl.col(column.variable).alias("value")
+        rows = table.frame.filter(still_other(table, into, _OTHER)).select(*table.layout.keys, texts).drop_nulls("value")
         rows = rows.filter([folded(text) not in known for text in rows["value"]])
         if rows.is_empty():
             return
@@ -179,14 +181,6 @@ def _specifies(table: Table, column: Column) -> Column | None:
     asked = table.layout.column(column.variable.removesuffix("_other"))
     is_it = column.variable.endswith("_other") and asked is not None and _OTHER in asked.codes
     return asked if is_it else None
-
-
-def _still_other(table: Table, column: Column, into: Column) -> pl.DataFrame:
-    """The texts of the rows that still have the code for *other*."""
-    chosen = pl.col(into.variable)
-    is_other = chosen.list.contains(_OTHER) if into.measure == "codes" else chosen == _OTHER
-    texts = pl.col(column.variable).alias("value")
-    return table.frame.filter(is_other).select(*table.layout.keys, texts).drop_nulls("value")
 
 
 def _dictionary(into: Column, texts: dict[str, int]) -> tuple[dict[str, str], dict[str, str]]:

@@ -161,7 +161,9 @@ def _texts(table: Table, column: Column, frame: pl.DataFrame, known: frozenset[s
     into = _specifies(table, column)
     if into is not None:
         texts = pl.col(column.variable).alias("value")
-        rows = table.frame.filter(still_other(table, into, _OTHER)).select(*table.layout.keys, texts).drop_nulls("value")
+        rows = (
+            table.frame.filter(still_other(table, into, _OTHER)).select(*table.layout.keys, texts).drop_nulls("value")
+        )
         rows = rows.filter([folded(text) not in known for text in rows["value"]])
         if rows.is_empty():
             return

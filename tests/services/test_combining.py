@@ -188,9 +188,10 @@ def test_columns_taken_are_called_as_one_likes(desk: Desk, q: int, roll: Outside
     assert kept.report is not None and kept.report.variables == ["heads_it", "isles_roll_people"]
     with desk.store.reading() as session:
         assert {"heads_it", "heads_it?"} <= set(desk.data(session, q).data["interviews"].frame.columns)
-    taken = named.model_copy(update={"called": {"mayor": "workers"}})
-    with pytest.raises(DataError, match="Call the column of isles_roll otherwise"):
-        combining.preview_join(desk, roll.id, taken)
+    for name in ("workers", "staff", "interviews"):
+        taken = named.model_copy(update={"called": {"mayor": name}})
+        with pytest.raises(DataError, match="Call the column of isles_roll otherwise"):
+            combining.preview_join(desk, roll.id, taken)
 
 
 def test_a_join_that_would_make_rows_is_shown_and_not_kept(desk: Desk, q: int) -> None:

@@ -267,13 +267,15 @@ def _below(
 
 
 def _free(data: DataSet, table: Table, outside: Outside, variable: str) -> None:
-    """Raise DataError where a variable of the questionnaire, or of another source, is called the same."""
+    """Raise DataError where a variable of the questionnaire, or of another source, is called the same, or a table."""
     for other in data.values():
         column = other.layout.column(variable)
-        if column is not None and (column.origin != outside.name or other.layout.name != table.layout.name):
+        of_others = column is not None and (column.origin != outside.name or other.layout.name != table.layout.name)
+        if of_others or other.layout.name == variable:
+            what = "variable" if of_others else "table"
             raise DataError(
                 "name_taken",
-                f"There is a variable “{variable}” already. Call the column of {outside.name} otherwise.",
+                f"There is a {what} “{variable}” already. Call the column of {outside.name} otherwise.",
             )
 
 

@@ -3,12 +3,11 @@
 import { App, Button, Dropdown, Input, Modal, Segmented } from 'antd';
 import { useState } from 'react';
 import { t } from '../../../texts/texts';
-import { newCodeList, type Code, type CodeList } from '../script/model';
+import { newCodeList, usersOf, type Code, type CodeList } from '../script/model';
 import type { ScriptEditor } from '../script/useScript';
 import { CodeTable } from './CodeTable';
 import { CodeTree } from './CodeTree';
 import type { Source } from './FromTable';
-import { usersOf } from './ListsDrawer';
 import { withListNamed, freeListName } from './newLists';
 import { hangUnder, listsUnder, rootOf } from './tree';
 import type { Lists } from './useLists';

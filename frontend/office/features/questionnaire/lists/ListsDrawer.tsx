@@ -3,7 +3,7 @@ import { Button, Dropdown, Input } from 'antd';
 import { useState } from 'react';
 import { t } from '../../../texts/texts';
 import { WritingDrawer } from '../../../ui/WritingDrawer';
-import { newCodeList, type CodeList, type Finding, type Part, type Script } from '../script/model';
+import { newCodeList, usersOf, type CodeList, type Finding, type Script } from '../script/model';
 import type { ScriptEditor } from '../script/useScript';
 import { CodeListPane } from './CodeListPane';
 import { FromTable, type Source } from './FromTable';
@@ -159,9 +159,6 @@ export function ListsDrawer({ questionnaireId, studyId, name, editor, readOnly, 
     </WritingDrawer>
   );
 }
-
-/** Who uses a list: the lines whose codes come from it. */
-export const usersOf = (script: Script, name: string): Part[] => script.parts.filter((p) => p.code_list === name);
 
 function ListRail({
   script,

@@ -4,8 +4,7 @@ import { Modal, Select } from 'antd';
 import { useState } from 'react';
 import { t } from '../../../texts/texts';
 import { Loaded } from '../../../ui/states';
-import type { CodeList, Script } from '../script/model';
-import { usersOf } from './ListsDrawer';
+import { usersOf, type CodeList, type Script } from '../script/model';
 import type { Lists } from './useLists';
 
 interface Props {

@@ -62,6 +62,9 @@ export const emptyCode = (): Code => ({
   attributes: {},
 });
 
+/** Who uses a list: the lines whose codes come from it. */
+export const usersOf = (script: Script, name: string): Part[] => script.parts.filter((p) => p.code_list === name);
+
 export const newCodeList = (name: string, codes: Code[] = []): CodeList => ({ name, codes, source: '', table: null });
 
 /** One past the last line that belongs to the line at `index`. */

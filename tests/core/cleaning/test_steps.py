@@ -154,7 +154,9 @@ def test_a_text_that_stays_other_is_met_and_changes_nothing() -> None:
     alone = _with(OTHERS, stays)
     assert alone.told[1].unmet == {" clocks  and watches": 1}
     # What has a code by now, by whatever step, is not asked about any more.
-    recoded = _with(OTHERS, Recode(variable="trade", mapping={"other": "phones"}), first.model_copy(update={"words": {}}))
+    recoded = _with(
+        OTHERS, Recode(variable="trade", mapping={"other": "phones"}), first.model_copy(update={"words": {}})
+    )
     assert recoded.told[2].unmet == {}
 
 

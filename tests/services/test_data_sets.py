@@ -279,6 +279,70 @@ class TestHandedOver:
             extract(desk, study, kept(desk, study).id, format="script")
 
 
+class TestAnOutsideTableAsASource:
+    """Its rows stand under the interviews: all of them, or those of nobody, so that both sides of a join are there."""
+
+    @pytest.fixture
+    def roll(self, desk: Desk, q: int) -> int:
+        roll = brought_in(desk, q, "roll.csv", b"code,mayor,people\nKESK,Bo,2\nvint,Cael,9\n")
+        join = Join(keys=[KeyPair(ours="island", theirs="code")], take=["mayor"])
+        combining.set_join(desk, q, roll.id, JoinChange(join=join, version=roll.version))
+        return roll.id
+
+    def sources(self, q: int, roll: int, only: Any = "nobody") -> list[Source]:
+        return [Source(questionnaire=q), Source(questionnaire=q, outside=roll, only=only, names={"island": "code"})]
+
+    def test_those_of_nobody_make_both_sides_complete(self, desk: Desk, study: SmallStudy, q: int, roll: int) -> None:
+        (offered,) = data_sets.list_data_sets(desk, study.study_id).sources
+        assert [(one.id, one.name, one.is_joined) for one in offered.outside] == [(roll, "roll", True)]
+        mine = kept(desk, study, sources=self.sources(q, roll))
+        rows = data_sets.show_set_rows(desk, mine.id, SetRowsQuery(table="interviews"))
+        shown = [dict(zip(rows.columns, row, strict=True)) for row in rows.rows]
+        assert [(row["interview.key"], row["roll_mayor"], row["people"]) for row in shown] == [
+            ("0001", "Bo", "[not asked]"), ("0002", "[not asked]", "[not asked]"), ("0003", "Bo", "[not asked]"),
+            ("roll:2", "Cael", "9"),
+        ]  # fmt: skip
+        study.arrive(study.document(answers={"consent": True, "island": "luma", "workers": 7}))
+        changed = kept(desk, study, title="All", sources=self.sources(q, roll, "all"))
+        assert data_sets.show_set_rows(desk, changed.id, SetRowsQuery(table="interviews")).total == 6
+        whole = TableRequest(variable="roll_mayor")
+        assert tables.compute_table(desk, mine.id, whole).interviews == 5
+        row = next(r.value for r in tables.compute_table(desk, mine.id, whole).rows if r.value == "Cael")
+        figure = Figure(request=whole, row=row, column="")
+        assert tables.show_behind(desk, mine.id, figure).interviews == 1
+
+    def test_what_is_which_is_proposed(self, desk: Desk, study: SmallStudy, q: int, roll: int) -> None:
+        found = data_sets.propose_source(desk, study.study_id, ProposeIn(sources=self.sources(q, roll)))
+        by = {pairing.theirs: (pairing.called, pairing.by) for pairing in found.pairings}
+        assert by["roll_mayor"] == ("roll_mayor", "identity") and by["people"] == ("people", "new")
+
+    def test_it_is_no_table_of_another_questionnaire_and_is_not_taken_away(
+        self, desk: Desk, study: SmallStudy, q: int, roll: int
+    ) -> None:
+        other = small_study(desk.store, script(part(1, "whole number", "age")))
+        with pytest.raises(Refused):
+            data_sets.try_recipe(
+                desk, other.study_id, Recipe(sources=[Source(questionnaire=other.questionnaire_id, outside=roll)])
+            )
+        kept(desk, study, sources=self.sources(q, roll))
+        version = next(one.version for one in outside_tables.list_tables_in(desk, q) if one.id == roll)
+        combining.set_join(desk, q, roll, JoinChange(join=None, version=version))
+        with pytest.raises(Refused, match="source of the data set “Mine”"):
+            outside_tables.remove_outside(desk, q, roll)
+
+    def test_its_rows_are_not_handed_over_where_its_card_says_so(
+        self, desk: Desk, study: SmallStudy, q: int, roll: int
+    ) -> None:
+        mine = kept(desk, study, sources=self.sources(q, roll))
+        assert "roll:2" in files_in(desk, extract(desk, study, mine.id))["interviews.csv"]
+        version = next(one.version for one in outside_tables.list_tables_in(desk, q) if one.id == roll)
+        outside_tables.write_card(desk, roll, Card(handed_over="no"), version)
+        made = extract(desk, study, mine.id)
+        text = files_in(desk, made)["interviews.csv"]
+        assert made["kept_back"] == ["roll"]
+        assert not [word for word in ("roll:2", "Cael", "Bo", "mayor") if word in text] and "0003" in text
+
+
 def test_whoever_may_not_see_sensitive_answers_sees_no_rule_about_them(desk: Desk, study: SmallStudy, q: int) -> None:
     asked = script(part(1, "text", "name", sensitive=True), part(1, "whole number", "age"))
     hidden = small_study(desk.store, asked)

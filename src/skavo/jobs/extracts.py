@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from skavo.core.cleaning.package import package_of
 from skavo.core.cleaning.steps import read_step
 from skavo.core.cleaning.words import plan_text
+from skavo.core.combining.alone import without_rows_of
 from skavo.core.dataset.flatten import DataSet, parts_from, without_parts, without_sensitive
 from skavo.core.errors import DataError
 from skavo.core.questionnaire.variables import suggest_variable
@@ -48,10 +49,11 @@ def write_extract(store: Store, data_sets: DataSets, order: dict[str, Any], prog
         named = _ordered(session, order)
         found = named_data(data_sets, session, named, patient=True)
         name = _file_name(session, named)
+        alone = {outside for outside, _ in found.alone}
         kept_back = {
             number: frozenset(
                 table.name for table in outside_tables(session, number)
-                if table.joined and table.card.get("handed_over") == "no"
+                if (table.joined or table.id in alone) and table.card.get("handed_over") == "no"
             )
             for number in found.prepared
         }  # fmt: skip
@@ -71,7 +73,7 @@ def write_extract(store: Store, data_sets: DataSets, order: dict[str, Any], prog
     else:
         data = found.data if order["cleaned"] else raw_set(found)
         held = [parts_from(one.data, kept_back[number]) for number, one in found.prepared.items()]
-        data = without_parts(data, frozenset().union(*held))
+        data = without_rows_of(without_parts(data, frozenset().union(*held)), frozenset().union(*kept_back.values()))
         check_size(data, options)
         progress.say(0.4, "Writing the file")
         if not order["cleaned"]:

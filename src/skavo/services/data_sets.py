@@ -12,18 +12,19 @@ from sqlalchemy.orm import Session
 
 from skavo.core.cleaning.work import as_texts
 from skavo.core.combining.sides import check_known
-from skavo.core.dataset.flatten import FACTS, DataSet, Table, why
+from skavo.core.dataset.flatten import FACTS, DataSet, Table, why, without_sensitive
 from skavo.core.dataset.layout import INTERVIEWS, MISSING_WORDS, label_in
 from skavo.core.recipes.make import Made, make
 from skavo.core.recipes.propose import StackProposal, propose
-from skavo.core.recipes.recipe import Recipe, Source, read_recipe, write_recipe
+from skavo.core.recipes.recipe import Alone, Recipe, Source, read_recipe, write_recipe
 from skavo.core.recipes.stack import Clash
 from skavo.services.cleaning import VariableOut, variables_of
 from skavo.services.desk import Desk
 from skavo.services.found import the_data_set
 from skavo.services.refusals import Refused, not_found, same_version
-from skavo.store.models import NamedDataSet, Questionnaire, Release, SavedTable, now
-from skavo.store.recipes import own_set, revision_of, title_of, titles_of, zone_of
+from skavo.store.datasets import outside_tables
+from skavo.store.models import NamedDataSet, OutsideTable, Questionnaire, Release, SavedTable, now
+from skavo.store.recipes import alone_in, own_set, revision_of, title_of, titles_of, zone_of
 from skavo.store.sensitive import MASK, Hidden
 
 MOST_ROWS = 100
@@ -43,12 +44,22 @@ class DataSetChange(DataSetIn):
     version: int
 
 
+class OutsideSource(BaseModel):
+    """A table from elsewhere; only of one that is joined it is known which rows are those of nobody."""
+
+    id: int
+    name: str
+    is_joined: bool
+
+
 class SourceOut(BaseModel):
-    """A questionnaire that data sets can be made from, with its releases; `data_set_id` is what it begins with."""
+    """A questionnaire that data sets can be made from, with its releases and the tables from elsewhere beside it; `data_set_id`
+    is what it begins with."""
 
     questionnaire: int
     title: str
     releases: list[int]
+    outside: list[OutsideSource]
     data_set_id: int
 
 
@@ -143,6 +154,10 @@ def _sources(session: Session, study_id: int) -> list[SourceOut]:
     return [
         SourceOut(
             questionnaire=one.id, title=one.title, data_set_id=own_set(session, one.id).id,
+            outside=[
+                OutsideSource(id=table.id, name=table.name, is_joined=bool(table.joined))
+                for table in outside_tables(session, one.id)
+            ],
             releases=list(session.scalars(
                 select(Release.number).where(Release.questionnaire_id == one.id, Release.practice.is_(False)).order_by(Release.number)
             )),
@@ -209,10 +224,14 @@ def try_recipe(desk: Desk, study_id: int, recipe: Recipe) -> MadeOut:
     """What a recipe would make; raise DataError with the line that does not fit."""
     with desk.store.reading() as session:
         _check_sources(session, study_id, recipe.sources)
-        made = make(
-            recipe, _data_of(desk, session, recipe.sources), titles_of(session, recipe), zone_of(session, study_id)
-        )
+        made = _make(desk, session, study_id, recipe)
     return _made_out(made, made.data)
+
+
+def _make(desk: Desk, session: Session, study_id: int, recipe: Recipe) -> Made:
+    """What a recipe makes of the data as whoever asks may see them."""
+    data, alone = _data_of(desk, session, recipe.sources)
+    return make(recipe, data, titles_of(session, recipe), zone_of(session, study_id), alone)
 
 
 def propose_source(desk: Desk, study_id: int, wanted: ProposeIn) -> StackProposal:
@@ -220,16 +239,20 @@ def propose_source(desk: Desk, study_id: int, wanted: ProposeIn) -> StackProposa
     *before, last = wanted.sources
     with desk.store.reading() as session:
         _check_sources(session, study_id, wanted.sources)
-        data = _data_of(desk, session, wanted.sources)
-        known = Recipe(sources=before)
-        made = make(known, data, titles_of(session, known), zone_of(session, study_id))
+        made = _make(desk, session, study_id, Recipe(sources=before))
+        data, alone = _data_of(desk, session, [last])
     if made.clashes:
         raise Refused("clashes", f"The sources before this one do not go together yet. {made.clashes[0].words}")
-    return propose(made.data, data[last.questionnaire])
+    return propose(made.data, data[last.questionnaire] if last.alone is None else alone[last.alone])
 
 
-def _data_of(desk: Desk, session: Session, sources: list[Source]) -> dict[int, DataSet]:
-    return {source.questionnaire: desk.data(session, source.questionnaire).data for source in sources}
+def _data_of(desk: Desk, session: Session, sources: list[Source]) -> tuple[dict[int, DataSet], dict[Alone, DataSet]]:
+    """The questionnaires and the outside tables among some sources, as whoever asks may see them."""
+    prepared = {source.questionnaire: desk.data(session, source.questionnaire) for source in sources}
+    alone = alone_in(desk.sets, session, sources, prepared)
+    if not desk.sees_sensitive:
+        alone = {which: without_sensitive(data) for which, data in alone.items()}
+    return {number: one.data for number, one in prepared.items()}, alone
 
 
 def _check_sources(session: Session, study_id: int, sources: list[Source]) -> None:
@@ -237,6 +260,9 @@ def _check_sources(session: Session, study_id: int, sources: list[Source]) -> No
         found = session.get(Questionnaire, source.questionnaire)
         if found is None or found.study_id != study_id or found.describes != "interviews":
             raise not_found("questionnaire")
+        outside = session.get(OutsideTable, source.outside) if source.outside is not None else None
+        if source.outside is not None and (outside is None or outside.questionnaire_id != source.questionnaire):
+            raise not_found("outside table")
 
 
 def add_data_set(desk: Desk, study_id: int, said: DataSetIn) -> DataSetOut:

@@ -27,6 +27,7 @@ from skavo.store.datasets import outside_tables
 from skavo.store.files import keep_file, keep_path
 from skavo.store.looking import KeptIn, LookIn, Looking, was_sent
 from skavo.store.models import OutsideTable, SentTable
+from skavo.store.recipes import sets_made_of
 
 FIRST_ROWS = 30
 MOST_ROWS = 200
@@ -376,6 +377,9 @@ def remove_outside(desk: Desk, questionnaire_id: int, outside_id: int) -> None:
         outside = session.get_one(OutsideTable, outside_id)
         if outside.joined:
             raise Refused("still_joined", f"{outside.name} is joined to the interviews. Undo the join first.")
+        if used := sets_made_of(session, outside.id):
+            message = f"{outside.name} is a source of the data set “{used[0]}”. Take it out of that first."
+            raise Refused("still_a_source", message)
         study_id = the_questionnaire(session, questionnaire_id).study_id
         session.add(desk.event(study_id, "outside table removed", name=outside.name))
         session.delete(outside)

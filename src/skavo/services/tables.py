@@ -97,7 +97,9 @@ def numbers_behind(desk: Desk, session: Session, study_id: int, text: str) -> li
     if named.study_id != study_id:
         raise not_found("figure")
     data = desk.named_data(session, named).data
-    return [int(key) for key in interviews_behind(data, asked.request, asked.row, asked.column)]
+    keys = interviews_behind(data, asked.request, asked.row, asked.column)
+    # The rows of an outside table are no interviews that could be opened.
+    return [int(key) for key in keys if key.isdigit()]
 
 
 def show_behind(desk: Desk, data_set_id: int, figure: Figure) -> Behind:
@@ -123,12 +125,10 @@ def show_behind(desk: Desk, data_set_id: int, figure: Figure) -> Behind:
 
 def _names_in(recipe: Recipe, questionnaire: int, names: list[str]) -> list[str]:
     """What variables of the data set are called in a questionnaire that it is made from."""
-    found = {
-        name for name in names if not any(name in s.names for s in recipe.sources if s.questionnaire == questionnaire)
-    }
-    for source in recipe.sources:
-        if source.questionnaire == questionnaire:
-            found |= {theirs for theirs, called in source.names.items() if called in names}
+    sources = [s for s in recipe.sources if s.questionnaire == questionnaire and s.alone is None]
+    found = {name for name in names if not any(name in s.names for s in sources)}
+    for source in sources:
+        found |= {theirs for theirs, called in source.names.items() if called in names}
     return sorted(found)
 
 

@@ -5,26 +5,30 @@ Every questionnaire that is answered has one to begin with, from the moment that
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
 from sqlalchemy import Connection, event, insert, select
 from sqlalchemy.orm import Mapper, Session
 
+from skavo.core.combining.alone import as_interviews
+from skavo.core.combining.spec import read_join
 from skavo.core.dataset.flatten import DataSet, without_sensitive
 from skavo.core.dataset.renamed import Renaming
 from skavo.core.errors import DataError
 from skavo.core.recipes.make import Made, make
-from skavo.core.recipes.recipe import Recipe, read_recipe, recipe_of, renamed_recipe, write_recipe
+from skavo.core.recipes.recipe import Alone, Recipe, Source, read_recipe, recipe_of, renamed_recipe, write_recipe
 from skavo.store.counters import counter, data_counter, names_counter
 from skavo.store.datasets import DataSets, Prepared
-from skavo.store.models import NamedDataSet, Questionnaire, Study
+from skavo.store.models import NamedDataSet, OutsideTable, Questionnaire, Study
+from skavo.store.sensitive import flagged
 
 
 @dataclass(frozen=True)
 class NamedData:
-    """A data set at a revision. `made` tells what its recipe did; `prepared` are the questionnaires that it is made from;
-    its recipe calls the sources by `titles` and goes by the clock of `zone`."""
+    """A data set at a revision. `made` tells what its recipe did; `prepared` are the questionnaires that it is made from,
+    `alone` the outside tables; its recipe calls the sources by `titles` and goes by the clock of `zone`."""
 
     id: int
     title: str
@@ -33,6 +37,7 @@ class NamedData:
     data: DataSet
     made: Made
     prepared: dict[int, Prepared]
+    alone: dict[Alone, DataSet]
     titles: list[str]
     zone: str
 
@@ -56,7 +61,31 @@ def title_of(session: Session, named: NamedDataSet) -> str:
 
 def titles_of(session: Session, recipe: Recipe) -> list[str]:
     """What the sources of a recipe are called, to tell their rows apart."""
-    return [source.called or session.get_one(Questionnaire, source.questionnaire).title for source in recipe.sources]
+    return [source.called or _source_title(session, source) for source in recipe.sources]
+
+
+def _source_title(session: Session, source: Source) -> str:
+    outside = session.get(OutsideTable, source.outside) if source.outside is not None else None
+    return outside.name if outside is not None else session.get_one(Questionnaire, source.questionnaire).title
+
+
+def alone_in(
+    sets: DataSets, session: Session, sources: Sequence[Source], prepared: Mapping[int, Prepared]
+) -> dict[Alone, DataSet]:
+    """The outside tables among some sources; raise DataError where one is no longer there, or has become unreadable."""
+    found: dict[Alone, DataSet] = {}
+    for source in sources:
+        if source.alone is None or source.alone in found:
+            continue
+        table = session.get(OutsideTable, source.outside)
+        if table is None or table.questionnaire_id != source.questionnaire:
+            raise DataError("no_table", "An outside table that it is made from is not there any more. Take it out.")
+        join = read_join(table.joined) if table.joined else None
+        report = prepared[source.questionnaire].joins.get(table.id)
+        rows = report.unmatched_rows["row"] if source.only == "nobody" and report is not None else None
+        hidden = prepared[source.questionnaire].hidden
+        found[source.alone] = flagged(as_interviews(sets.outside(table), join, rows), hidden)
+    return found
 
 
 def revision_of(session: Session, named: NamedDataSet) -> int:
@@ -82,18 +111,23 @@ def named_data(sets: DataSets, session: Session, named: NamedDataSet, *, patient
     """
     recipe, title = read_recipe(named.recipe), title_of(session, named)
     prepared = {number: sets.of(session, number, patient=patient) for number in recipe.questionnaires}
+    alone: dict[Alone, DataSet] = {}
     titles, zone = titles_of(session, recipe), zone_of(session, named.study_id)
     state = tuple((number, one.at, one.hidden) for number, one in prepared.items())
     key = ("data set", named.id, named.version, tuple(titles), zone, state)
     try:
-        made = sets.remembered(key, lambda: make(recipe, {n: one.data for n, one in prepared.items()}, titles, zone))
+        if any(source.alone for source in recipe.sources):
+            alone = sets.remembered(("alone", *key), lambda: alone_in(sets, session, recipe.sources, prepared))
+        made = sets.remembered(
+            key, lambda: make(recipe, {n: one.data for n, one in prepared.items()}, titles, zone, alone)
+        )
         if made.clashes:
             raise DataError("clashes", made.clashes[0].words)
     except DataError as error:
         message = f"The data set “{title}” cannot be made: {error.message} Mend its recipe under Combine."
         raise DataError("recipe_does_not_fit", message, {"data_set": named.id}) from error
     revision = named.shift + sum(one.at for one in prepared.values()) + _renamed(session, named)
-    return NamedData(named.id, title, recipe, revision, made.data, made, prepared, titles, zone)
+    return NamedData(named.id, title, recipe, revision, made.data, made, prepared, alone, titles, zone)
 
 
 def masked_set(named: NamedData) -> NamedData:
@@ -104,8 +138,18 @@ def masked_set(named: NamedData) -> NamedData:
 def raw_set(named: NamedData) -> DataSet:
     """The same recipe over the interviews as they were handed in, without plans and joins."""
     return make(
-        named.recipe, {number: one.raw for number, one in named.prepared.items()}, named.titles, named.zone
+        named.recipe, {number: one.raw for number, one in named.prepared.items()}, named.titles, named.zone, named.alone
     ).data
+
+
+def sets_made_of(session: Session, outside_id: int) -> list[str]:
+    """The titles of the data sets that an outside table is a source of."""
+    made = select(NamedDataSet).where(NamedDataSet.begins_id.is_(None), NamedDataSet.removed_at.is_(None))
+    return [
+        named.title
+        for named in session.scalars(made.order_by(NamedDataSet.title))
+        if any(source.outside == outside_id for source in read_recipe(named.recipe).sources)
+    ]
 
 
 def follow_renaming(session: Session, questionnaire_id: int, renamed: Renaming, number: int) -> int:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
+from types import MappingProxyType
 
 import polars as pl
 
@@ -17,7 +18,7 @@ from skavo.core.dataset.layout import INTERVIEWS, Column
 from skavo.core.dataset.nesting import only_rows, tables_above
 from skavo.core.dataset.rules import DataRules, error_of
 from skavo.core.errors import DataError
-from skavo.core.recipes.recipe import LeavesOut, Recipe, Source, Wide
+from skavo.core.recipes.recipe import Alone, LeavesOut, Recipe, Source, Wide
 from skavo.core.recipes.stack import Clash, stack
 from skavo.core.recipes.turn import rows_beyond, turn_long, turn_wide
 
@@ -48,15 +49,20 @@ class Made:
     tables: list[str] = field(default_factory=list)
 
 
-def make(recipe: Recipe, data: Mapping[int, DataSet], titles: Sequence[str], zone: str = "UTC") -> Made:
-    """`data` are the data sets of the questionnaires, with their sensitive columns marked; `titles` go by the sources,
-    days by the clock of `zone`.
+def make(
+    recipe: Recipe, data: Mapping[int, DataSet], titles: Sequence[str], zone: str = "UTC",
+    alone: Mapping[Alone, DataSet] = MappingProxyType({}),
+) -> Made:  # fmt: skip
+    """`data` are the data sets of the questionnaires, with their sensitive columns marked, `alone` the outside tables that are
+    sources; `titles` go by the sources, days by the clock of `zone`.
 
     A variable that is made from sensitive ones is sensitive as well. Raise DataError, with the line of the recipe in
     `details`, where something in it does not fit.
     """
     narrowed = [
         narrow(data[source.questionnaire], source, zone, accepted_only=recipe.accepted_only)
+        if source.alone is None
+        else _whole(alone[source.alone])
         for source in recipe.sources
     ]
     sources = [(source, found) for source, (found, _) in zip(recipe.sources, narrowed, strict=True)]
@@ -64,7 +70,8 @@ def make(recipe: Recipe, data: Mapping[int, DataSet], titles: Sequence[str], zon
     made = Made(stacked.data, narrowed=[told for _, told in narrowed], clashes=stacked.clashes)
     if made.clashes:
         return made
-    telling = {c.part_id for found in data.values() for t in found.values() for c in t.layout.columns if c.sensitive}
+    telling = {c.part_id for found in (*data.values(), *alone.values()) for t in found.values()
+               for c in t.layout.columns if c.sensitive}  # fmt: skip
     for line, step in enumerate(recipe.derived):
         with _line("derived", line):
             made.data = _derived(made.data, step, line, telling)
@@ -89,6 +96,11 @@ def _line(part: str, line: int) -> Iterator[None]:
         yield
     except DataError as error:
         raise DataError(error.code, error.message, {**error.details, "part": part, "line": line}) from error
+
+
+def _whole(data: DataSet) -> tuple[DataSet, Narrowed]:
+    rows = data[INTERVIEWS].frame.height
+    return data, Narrowed(rows, 0, 0, 0, rows)
 
 
 def narrow(data: DataSet, source: Source, zone: str, *, accepted_only: bool) -> tuple[DataSet, Narrowed]:

@@ -21,8 +21,16 @@ class _Part(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
+# Of an outside table all rows, or those of nobody.
+Only = Literal["all", "nobody"]
+Alone = tuple[int, Only]
+
+
 class Source(_Part):
     """A questionnaire with its plan and its joins, or a round of it: some releases, or what was begun in some days.
+
+    With `outside` it is a table from elsewhere, by its number, that was brought in beside the questionnaire, and each of its
+    rows counts as an interview: all of them, or `only` those for which the join has found nobody of ours.
 
     `called` tells its rows from those of other sources. `names` are what variables and rosters are called in the data set,
     where that is something else; empty for what stays out. `codes` are what a variable's codes become, by the name that the
@@ -30,12 +38,19 @@ class Source(_Part):
     """
 
     questionnaire: int
+    outside: int | None = None
+    only: Only = "all"
     called: str = Field(default="", max_length=200)
     releases: list[int] = Field(default=[], max_length=200)
     since: date | None = None
     until: date | None = None
     names: dict[Name, Name] = Field(default={}, max_length=5000)
     codes: dict[Name, dict[str, str]] = Field(default={}, max_length=2000)
+
+    @property
+    def alone(self) -> Alone | None:
+        """Which rows of which outside table; None where it is a questionnaire."""
+        return (self.outside, self.only) if self.outside is not None else None
 
 
 class LeavesOut(_Part):
@@ -103,7 +118,12 @@ class Recipe(_Part):
         return list(dict.fromkeys(source.questionnaire for source in self.sources))
 
 
-RECIPE = Format("recipe")
+def _first_to_second(old: dict[str, Any]) -> dict[str, Any]:
+    """Sources were questionnaires."""
+    return {**old, "sources": [{"outside": None, "only": "all", **source} for source in old["sources"]]}
+
+
+RECIPE = Format("recipe", (_first_to_second,))
 
 
 def read_recipe(document: dict[str, Any]) -> Recipe:
@@ -128,7 +148,7 @@ def renamed_recipe(recipe: Recipe, questionnaire: int, names: dict[str, str], ta
     """
     found = recipe.model_copy(deep=True)
     for source in found.sources:
-        if source.questionnaire != questionnaire:
+        if source.questionnaire != questionnaire or source.outside is not None:
             continue
         kept = {new: source.names.get(old, old) for old, new in names.items()} | taken
         source.names = {

@@ -8,7 +8,7 @@ import { messageOf } from '../../../ui/states';
 import { useStudy } from '../../../ui/study';
 import type { SetSource } from '../../dataSets';
 import { Mapping } from './Mapping';
-import { put, sourceOf, without, type Made, type Pairing, type Recipe, type Source } from './recipe';
+import { put, sourceOf, without, type Made, type Only, type Pairing, type Recipe, type Source } from './recipe';
 
 interface Props {
   recipe: Recipe;
@@ -95,7 +95,9 @@ function SourceCard({
   const known = sources.find((one) => one.questionnaire === source.questionnaire);
   const clashes = made?.clashes.filter((clash) => clash.place === at) ?? [];
   const several = recipe.sources.length > 1;
-  const isAnother = recipe.sources.slice(0, at).some((one) => one.questionnaire !== source.questionnaire);
+  const choices = choicesOf(sources);
+  const outside = known?.outside.find((one) => one.id === source.outside);
+  const isAnother = recipe.sources.slice(0, at).some((one) => keyOf(one) !== keyOf(source));
   return (
     <div className="set-source">
       <div className="row">
@@ -103,11 +105,13 @@ function SourceCard({
         <Select
           aria-label={t('sets.questionnaire')}
           className="grow"
-          value={source.questionnaire}
-          options={sources.map((one) => ({ value: one.questionnaire, label: one.title }))}
-          onChange={(questionnaire: number) => {
+          value={keyOf(source)}
+          options={choices}
+          onChange={(value: string) => {
+            const chosen = choices.flatMap((group) => group.options).find((one) => one.value === value);
+            if (chosen === undefined) return;
             setPairings(null);
-            onChange({ ...sourceOf(questionnaire), called: source.called });
+            onChange({ ...chosen.of, called: source.called });
           }}
         />
         {several && (
@@ -128,61 +132,81 @@ function SourceCard({
           </Button>
         )}
       </div>
-      <div className="row set-narrow">
-        <Select
-          mode="multiple"
-          size="small"
-          aria-label={t('sets.releases')}
-          placeholder={t('sets.allReleases')}
-          value={source.releases}
-          options={(known?.releases ?? []).map((number) => ({ value: number, label: t('sets.release', { number }) }))}
-          onChange={(releases: number[]) => {
-            onChange({ ...source, releases });
-          }}
-        />
-        <label className="small">
-          {t('sets.since')}{' '}
-          <Input
-            size="small"
-            type="date"
-            value={source.since ?? ''}
-            onChange={(event) => {
-              onChange({ ...source, since: event.target.value === '' ? null : event.target.value });
-            }}
-          />
-        </label>
-        <label className="small">
-          {t('sets.until')}{' '}
-          <Input
-            size="small"
-            type="date"
-            value={source.until ?? ''}
-            onChange={(event) => {
-              onChange({ ...source, until: event.target.value === '' ? null : event.target.value });
-            }}
-          />
-        </label>
-        {study.rounds.length > 0 && (
+      {source.outside === null ? (
+        <div className="row set-narrow">
           <Select
+            mode="multiple"
             size="small"
-            aria-label={t('sets.round')}
-            placeholder={t('sets.round')}
-            value={null}
-            options={study.rounds.map((one, place) => ({ value: place, label: one.name }))}
-            onChange={(place: number | null) => {
-              const round = place === null ? undefined : study.rounds[place];
-              const next = place === null ? undefined : study.rounds[place + 1];
-              if (round)
-                onChange({
-                  ...source,
-                  called: source.called === '' ? round.name : source.called,
-                  since: round.begins,
-                  until: next ? dayBefore(next.begins) : null,
-                });
+            aria-label={t('sets.releases')}
+            placeholder={t('sets.allReleases')}
+            value={source.releases}
+            options={(known?.releases ?? []).map((number) => ({ value: number, label: t('sets.release', { number }) }))}
+            onChange={(releases: number[]) => {
+              onChange({ ...source, releases });
             }}
           />
-        )}
-      </div>
+          <label className="small">
+            {t('sets.since')}{' '}
+            <Input
+              size="small"
+              type="date"
+              value={source.since ?? ''}
+              onChange={(event) => {
+                onChange({ ...source, since: event.target.value === '' ? null : event.target.value });
+              }}
+            />
+          </label>
+          <label className="small">
+            {t('sets.until')}{' '}
+            <Input
+              size="small"
+              type="date"
+              value={source.until ?? ''}
+              onChange={(event) => {
+                onChange({ ...source, until: event.target.value === '' ? null : event.target.value });
+              }}
+            />
+          </label>
+          {study.rounds.length > 0 && (
+            <Select
+              size="small"
+              aria-label={t('sets.round')}
+              placeholder={t('sets.round')}
+              value={null}
+              options={study.rounds.map((one, place) => ({ value: place, label: one.name }))}
+              onChange={(place: number | null) => {
+                const round = place === null ? undefined : study.rounds[place];
+                const next = place === null ? undefined : study.rounds[place + 1];
+                if (round)
+                  onChange({
+                    ...source,
+                    called: source.called === '' ? round.name : source.called,
+                    since: round.begins,
+                    until: next ? dayBefore(next.begins) : null,
+                  });
+              }}
+            />
+          )}
+        </div>
+      ) : (
+        <div className="row set-narrow">
+          <Select<Only>
+            size="small"
+            aria-label={t('sets.whichRows')}
+            value={source.only}
+            options={[
+              { value: 'all', label: t('sets.rowsAll') },
+              { value: 'nobody', label: t('sets.rowsOfNobody'), disabled: outside?.is_joined !== true },
+            ]}
+            onChange={(only) => {
+              onChange({ ...source, only });
+            }}
+          />
+          {made?.narrowed[at] && (
+            <span className="small muted">{t('sets.rowsTaken', { count: made.narrowed[at].kept })}</span>
+          )}
+        </div>
+      )}
       {isAnother && (
         <div className="set-under">
           <div className="row">
@@ -222,6 +246,29 @@ function SourceCard({
 }
 
 const MOST_CLASHES = 6;
+
+/** What is chosen as a source: a questionnaire, or a table from elsewhere beside it. */
+const keyOf = (source: Source): string => `${String(source.questionnaire)} ${String(source.outside ?? '')}`;
+
+interface Choice {
+  value: string;
+  label: string;
+  of: Source;
+}
+
+const choiceOf = (of: Source, label: string): Choice => ({ value: keyOf(of), label, of });
+
+/** Questionnaires, then tables from elsewhere; of one that is joined those of nobody, for the others are there already. */
+function choicesOf(sources: SetSource[]): { label: string; options: Choice[] }[] {
+  const asked = sources.map((one) => choiceOf(sourceOf(one.questionnaire), one.title));
+  const outside = sources.flatMap((one) =>
+    one.outside.map((table) =>
+      choiceOf(sourceOf(one.questionnaire, table.id, table.is_joined ? 'nobody' : 'all'), table.name),
+    ),
+  );
+  const groups = [{ label: t('sets.questionnaires'), options: asked }];
+  return outside.length > 0 ? [...groups, { label: t('sets.outsideTables'), options: outside }] : groups;
+}
 
 const isEmpty = (said: object): boolean => Object.keys(said).length === 0;
 

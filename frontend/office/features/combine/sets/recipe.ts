@@ -14,8 +14,13 @@ export type Turn = Recipe['turned'][number];
 export type Made = Schemas['MadeOut'];
 export type Pairing = Schemas['Pairing'];
 
-export const sourceOf = (questionnaire: number): Source => ({
+/** All rows of an outside table, or those of nobody. */
+export type Only = Source['only'];
+
+export const sourceOf = (questionnaire: number, outside: number | null = null, only: Only = 'all'): Source => ({
   questionnaire,
+  outside,
+  only,
   called: '',
   releases: [],
   since: null,

@@ -17,7 +17,9 @@ export function MadeView({ made, recipe, titles }: { made: Made; recipe: Recipe;
       {made.narrowed.map((one, place) => (
         <p className="small" key={place}>
           {made.narrowed.length > 1 && <b>{titles[place]}: </b>}
-          {t('sets.kept', { kept: one.kept, of: one.interviews })}
+          {recipe.sources[place]?.outside == null
+            ? t('sets.kept', { kept: one.kept, of: one.interviews })
+            : t('sets.rowsTaken', { count: one.kept })}
           {one.not_accepted > 0 && <> · {t('sets.notAccepted', { count: one.not_accepted })}</>}
           {one.other_release > 0 && <> · {t('sets.otherRelease', { count: one.other_release })}</>}
           {one.other_day > 0 && <> · {t('sets.otherDay', { count: one.other_day })}</>}

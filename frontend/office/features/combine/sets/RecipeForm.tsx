@@ -10,7 +10,7 @@ import { keyOfSets, type NamedSet, type SetSource } from '../../dataSets';
 import { DerivedLines, LeftOutLines, TurnLines } from './Lines';
 import { MadeView } from './MadeView';
 import { Sources } from './Sources';
-import { useTried, written, wrongIn, type Recipe } from './recipe';
+import { titleOf, useTried, written, wrongIn, type Recipe } from './recipe';
 
 interface Props {
   /** The one that is changed, null for a new one. */
@@ -50,9 +50,7 @@ export function RecipeForm({ set: shown, beginning: begun, sources, onKept }: Pr
   });
   const changed =
     set === null || title !== beginning.title || JSON.stringify(recipe) !== JSON.stringify(beginning.recipe);
-  const titles = recipe.sources.map(
-    (one) => one.called || (sources.find((s) => s.questionnaire === one.questionnaire)?.title ?? ''),
-  );
+  const titles = recipe.sources.map((one) => titleOf(one, sources));
   const parts = { recipe, made, wrong, onChange: setRecipe };
   return (
     <form

@@ -11,7 +11,7 @@ import { DATA, keyOfSets, type NamedSet, type SetSource } from '../../dataSets';
 import { MadeView } from './MadeView';
 import { RecipeForm } from './RecipeForm';
 import { SetRows } from './SetRows';
-import { sourceOf, type Recipe } from './recipe';
+import { sourceOf, titleOf, type Recipe } from './recipe';
 
 const blank = (questionnaire: number): Recipe => ({
   sources: [sourceOf(questionnaire)],
@@ -122,9 +122,7 @@ export function SetPane({
               <MadeView
                 made={found}
                 recipe={set.recipe}
-                titles={set.recipe.sources.map(
-                  (one) => one.called || (sources.find((s) => s.questionnaire === one.questionnaire)?.title ?? ''),
-                )}
+                titles={set.recipe.sources.map((one) => titleOf(one, sources))}
               />
             )}
           </Loaded>

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { placeOf, sourceOf, written, type Recipe } from './recipe';
+import { placeOf, sourceOf, titleOf, written, type Recipe } from './recipe';
 
 const line = (rule: string) => ({ rule, table: 'interviews', reason: '' });
 const recipe: Recipe = {
@@ -10,6 +10,18 @@ const recipe: Recipe = {
   turned: [{ how: 'wide', table: 'child', variables: [], most: 2 }],
   rows: 'interviews',
 };
+
+describe('a source', () => {
+  const roll = { id: 7, name: 'roll', is_joined: true };
+  const known = [{ questionnaire: 1, title: 'Shops', releases: [1], outside: [roll], data_set_id: 1 }];
+
+  it('is called as it is said, else like its table, else like its questionnaire', () => {
+    expect(titleOf({ ...sourceOf(1, 7), called: 'Others' }, known)).toBe('Others');
+    expect(titleOf(sourceOf(1, 7), known)).toBe('roll');
+    expect(titleOf(sourceOf(1), known)).toBe('Shops');
+    expect(titleOf(sourceOf(2), known)).toBe('');
+  });
+});
 
 describe('a recipe being written', () => {
   it('is tried without the lines that nothing stands in yet', () => {

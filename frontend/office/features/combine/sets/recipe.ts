@@ -5,6 +5,7 @@ import { Problem, api, ask, type Schemas } from '../../../../shared/api/client';
 import { againWhilePrepared } from '../../../ui/states';
 import { useStudy } from '../../../ui/study';
 import { useSettled } from '../../../ui/useSettled';
+import type { SetSource } from '../../dataSets';
 
 export type Recipe = Schemas['Recipe'];
 export type Source = Recipe['sources'][number];
@@ -28,6 +29,13 @@ export const sourceOf = (questionnaire: number, outside: number | null = null, o
   names: {},
   codes: {},
 });
+
+/** What the rows of a source are called. */
+export function titleOf(source: Source, sources: SetSource[]): string {
+  const known = sources.find((one) => one.questionnaire === source.questionnaire);
+  const outside = known?.outside.find((one) => one.id === source.outside);
+  return source.called || (outside?.name ?? known?.title ?? '');
+}
 
 /** What can be tried: lines that nothing was written in yet are passed over. */
 export const written = (recipe: Recipe): Recipe => ({

@@ -12,7 +12,7 @@ from skavo.core.dataset.flatten import WHY, DataSet, Table, dtype_of, why
 from skavo.core.dataset.layout import KEY, Column, TableLayout
 from skavo.core.dataset.rules import DataRules, error_of, table_of
 from skavo.core.errors import DataError
-from skavo.core.questionnaire.variables import is_variable, suggest_variable
+from skavo.core.questionnaire.variables import is_variable, suggest_lawful
 from skavo.core.rules.types import Type, nearest
 
 # Every changed cell: `step` is the identity of the step, `row` the names of the roster rows around. A cell without a value
@@ -175,7 +175,7 @@ class Work:
         """Raise DataError where a variable cannot be called so: the strictest of the usual analysis files, and once only."""
         if not is_variable(name):
             message = "A variable has small letters, digits and _, begins with a letter, has 32 characters at most and is no word of rules."
-            raise DataError("wrong_name", f"{message} Try {suggest_variable(name)}.", {"variable": name})
+            raise DataError("wrong_name", f"{message} Try {suggest_lawful(name)}.", {"variable": name})
         if name in [*self.data, *(c.variable for t in self.data.values() for c in t.layout.columns)]:
             message = f"There is a variable “{name}” already. Give this one another name."
             raise DataError("name_taken", message, {"variable": name})

@@ -9,7 +9,7 @@ from skavo.core.combining.sides import Outside
 from skavo.core.combining.spec import Join
 from skavo.core.dataset.flatten import FACTS, WHY, DataSet, Table, dtype_of, why
 from skavo.core.dataset.layout import INTERVIEWS, KEY, Column, TableLayout
-from skavo.core.questionnaire.variables import MOST_CHARACTERS, suggest_variable
+from skavo.core.questionnaire.variables import MOST_CHARACTERS, suggest_lawful
 
 # Between the name of the table and the number of the row, which no interview has in its key.
 _ROW = ":"
@@ -46,7 +46,7 @@ def names_alone(outside: Outside, join: Join | None) -> dict[str, str]:
         names = {**{heading: ours for heading, ours in keys.items() if ours not in names.values()}, **names}
     found: dict[str, str] = {}
     for heading in outside.frame.columns:
-        found[heading] = names.get(heading) or _free(suggest_variable(heading), [*names.values(), *found.values()])
+        found[heading] = names.get(heading) or _free(suggest_lawful(heading), [*names.values(), *found.values()])
     return found
 
 

@@ -11,7 +11,7 @@ from skavo.core.dataset.layout import INTERVIEWS
 from skavo.core.documents import Format
 from skavo.core.linking.compare import Comparison, How
 from skavo.core.linking.link import Model, Weight
-from skavo.core.questionnaire.variables import is_variable, suggest_variable
+from skavo.core.questionnaire.variables import is_variable, suggest_lawful
 
 Name = Annotated[str, Field(max_length=64)]
 Heading = Annotated[str, Field(max_length=200)]
@@ -131,7 +131,7 @@ class Join(_Part):
         if self.several == "rows" and self.near is not None:
             raise ValueError("Rows that become a table of their own are found by key only.")
         if wrong := [name for name in self.called.values() if not is_variable(name)]:
-            raise ValueError(f"“{wrong[0]}” is no name of a variable. Try {suggest_variable(wrong[0])}.")
+            raise ValueError(f"“{wrong[0]}” is no name of a variable. Try {suggest_lawful(wrong[0])}.")
         if len(set(self.called.values())) < len(self.called):
             raise ValueError("Two columns have the same name. Give each its own.")
         return self

@@ -30,4 +30,10 @@ def suggest_variable(text: str) -> str:
     'ile_d_etel'
     """
     plain = re.sub(r"[^a-z0-9]+", "_", anyascii(text).lower()).strip("_")[:MOST_CHARACTERS]
-    return plain if plain[:1].isalpha() and plain not in RESERVED else f"q_{plain}"[:MOST_CHARACTERS].rstrip("_")
+    return plain if plain[:1].isalpha() else f"q_{plain}"[:MOST_CHARACTERS].rstrip("_")
+
+
+def suggest_lawful(text: str) -> str:
+    """As `suggest_variable`, and no word of the rule language."""
+    name = suggest_variable(text)
+    return f"{name}_2" if name in RESERVED else name

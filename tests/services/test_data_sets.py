@@ -17,7 +17,7 @@ from skavo.core.combining.spec import Join, KeyPair
 from skavo.core.dataset.flatten import FACTS
 from skavo.core.errors import DataError
 from skavo.core.estimation.tables import TableRequest
-from skavo.core.questionnaire.script import Code, CodeList
+from skavo.core.questionnaire.script import Code, CodeList, write_script
 from skavo.core.recipes.recipe import LeavesOut, Recipe, Source, Wide, recipe_of
 from skavo.jobs.extracts import write_extract
 from skavo.jobs.runner import Progress
@@ -329,6 +329,24 @@ class TestAnOutsideTableAsASource:
         combining.set_join(desk, q, roll, JoinChange(join=None, version=version))
         with pytest.raises(Refused, match="source of the data set “Mine”"):
             outside_tables.remove_outside(desk, q, roll)
+
+    def test_tables_called_the_same_and_one_taken_twice_are_told_with_what_to_do(
+        self, desk: Desk, study: SmallStudy, q: int, roll: int
+    ) -> None:
+        asked = script(part(1, "whole number", "age"))
+        with desk.store.session() as session:
+            other = Questionnaire(study_id=study.study_id, title="By letter", script=write_script(asked))
+            session.add(other)
+            session.flush()
+            number = other.id
+        release_in(desk.store, number, asked, 1)
+        same = brought_in(desk, number, "roll.csv", b"code\n1\n")
+        both = [Source(questionnaire=q, outside=roll), Source(questionnaire=number, outside=same.id)]
+        with pytest.raises(DataError, match="Bring one of them in under another name"):
+            data_sets.try_recipe(desk, study.study_id, Recipe(sources=both))
+        twice = [Source(questionnaire=q, outside=roll), Source(questionnaire=q, outside=roll, only="nobody")]
+        with pytest.raises(DataError, match=r"roll:2 is in two sources .* taken out once"):
+            data_sets.try_recipe(desk, study.study_id, Recipe(sources=twice))
 
     def test_its_rows_are_not_handed_over_where_its_card_says_so(
         self, desk: Desk, study: SmallStudy, q: int, roll: int

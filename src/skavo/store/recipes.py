@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Any
 
 from sqlalchemy import Connection, event, insert, select
@@ -18,7 +19,7 @@ from skavo.core.dataset.flatten import DataSet, without_sensitive
 from skavo.core.dataset.renamed import Renaming
 from skavo.core.errors import DataError
 from skavo.core.recipes.make import Made, make
-from skavo.core.recipes.recipe import Alone, Recipe, Source, read_recipe, recipe_of, renamed_recipe, write_recipe
+from skavo.core.recipes.recipe import Alone, Only, Recipe, Source, read_recipe, recipe_of, renamed_recipe, write_recipe
 from skavo.store.counters import counter, data_counter, names_counter
 from skavo.store.datasets import DataSets, Prepared
 from skavo.store.models import NamedDataSet, OutsideTable, Questionnaire, Study
@@ -72,20 +73,29 @@ def _source_title(session: Session, source: Source) -> str:
 def alone_in(
     sets: DataSets, session: Session, sources: Sequence[Source], prepared: Mapping[int, Prepared]
 ) -> dict[Alone, DataSet]:
-    """The outside tables among some sources; raise DataError where one is no longer there, or has become unreadable."""
+    """The outside tables among some sources; raise DataError where one is no longer there, or two are called the same."""
     found: dict[Alone, DataSet] = {}
+    numbers: dict[str, int] = {}
     for source in sources:
         if source.alone is None or source.alone in found:
             continue
         table = session.get(OutsideTable, source.outside)
         if table is None or table.questionnaire_id != source.questionnaire:
             raise DataError("no_table", "An outside table that it is made from is not there any more. Take it out.")
-        join = read_join(table.joined) if table.joined else None
-        report = prepared[source.questionnaire].joins.get(table.id)
-        rows = report.unmatched_rows["row"] if source.only == "nobody" and report is not None else None
-        hidden = prepared[source.questionnaire].hidden
-        found[source.alone] = flagged(as_interviews(sets.outside(table), join, rows), hidden)
+        if numbers.setdefault(table.name, table.id) != table.id:
+            message = f"Two outside tables are called {table.name}, so that nothing would tell their rows apart. Bring one of them in under another name."
+            raise DataError("same_name", message)
+        of = prepared[source.questionnaire]
+        key = ("alone", *source.alone, of.at, of.hidden)
+        found[source.alone] = sets.remembered(key, partial(_rows_alone, sets, table, source.only, of))
     return found
+
+
+def _rows_alone(sets: DataSets, table: OutsideTable, only: Only, of: Prepared) -> DataSet:
+    report = of.joins.get(table.id)
+    rows = report.unmatched_rows["row"] if only == "nobody" and report is not None else None
+    join = read_join(table.joined) if table.joined else None
+    return flagged(as_interviews(sets.outside(table), join, rows), of.hidden)
 
 
 def revision_of(session: Session, named: NamedDataSet) -> int:
@@ -116,8 +126,7 @@ def named_data(sets: DataSets, session: Session, named: NamedDataSet, *, patient
     state = tuple((number, one.at, one.hidden) for number, one in prepared.items())
     key = ("data set", named.id, named.version, tuple(titles), zone, state)
     try:
-        if any(source.alone for source in recipe.sources):
-            alone = sets.remembered(("alone", *key), lambda: alone_in(sets, session, recipe.sources, prepared))
+        alone = alone_in(sets, session, recipe.sources, prepared)
         made = sets.remembered(
             key, lambda: make(recipe, {n: one.data for n, one in prepared.items()}, titles, zone, alone)
         )

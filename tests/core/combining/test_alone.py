@@ -44,6 +44,7 @@ def joined(**said: Any) -> Join:
         (joined(keys=[KeyPair(ours="interview.key", theirs="Plate")]), ["plate", "roll_fee_class", "fee_class"]),
         # What goes to the rows of a roster is nothing of an interview.
         (joined(into="staff"), ["plate", "fee_class", "fee_class_2"]),
+        (joined(several="rows"), ["plate", "fee_class", "fee_class_2"]),
     ],
 )
 def test_columns_are_called_as_the_join_calls_them_else_after_their_headings(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import polars as pl
 
 from skavo.core.combining.join import names_taken, typed_column
@@ -22,8 +24,9 @@ def as_interviews(outside: Outside, join: Join | None, rows: pl.Series | None = 
     says.
     """
     numbers = pl.int_range(1, outside.frame.height + 1, eager=True) if rows is None else rows
-    taken = Outside(outside.name, outside.frame[(numbers - 1).to_list()], outside.columns)
-    keys = pl.Series(KEY, [f"{outside.name}{_ROW}{number}" for number in numbers], dtype=pl.String)
+    taken = outside if rows is None else replace(outside, frame=outside.frame[numbers - 1])
+    known_by = pl.concat_str(pl.lit(f"{outside.name}{_ROW}"), pl.col("row"))
+    keys = numbers.alias("row").to_frame().select(known_by.alias(KEY))[KEY]
     nothing = [pl.repeat(None, len(numbers), dtype=kind, eager=True).alias(name) for name, kind in FACTS.items()]
     columns: list[Column] = []
     values: list[pl.Series] = []
@@ -40,7 +43,7 @@ def names_alone(outside: Outside, join: Join | None) -> dict[str, str]:
     """The variable that each column is: those that the join takes to the interviews as they are there, a column that is a
     key of theirs as that, the others after their headings."""
     names: dict[str, str] = {}
-    if join is not None and join.into == INTERVIEWS:
+    if join is not None and join.into == INTERVIEWS and join.several != "rows":
         names = names_taken(outside.name, join)
         keys = {pair.theirs: pair.ours for pair in join.keys if pair.words == "" and pair.ours != KEY}
         names = {**{heading: ours for heading, ours in keys.items() if ours not in names.values()}, **names}

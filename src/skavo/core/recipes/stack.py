@@ -217,8 +217,8 @@ def _check_once(interviews: Table, titles: Sequence[str]) -> None:
     keys = interviews.frame[KEY]
     if (twice := keys.filter(keys.is_duplicated())).len():
         raise DataError(
-            "interview_twice", f"Interview {twice[0]} is in two sources ({twice.n_unique():,} are). Their releases or days overlap: "
-            "narrow one of them down.",
+            "interview_twice", f"{twice[0]} is in two sources ({twice.n_unique():,} are). Where their releases or days overlap, narrow "
+            "one of them down; a table that stands there twice is taken out once.",
         )  # fmt: skip
 
 

@@ -311,6 +311,16 @@ class TestAnOutsideTableAsASource:
         figure = Figure(request=whole, row=row, column="")
         assert tables.show_behind(desk, mine.id, figure).interviews == 1
 
+    def test_what_the_join_compares_is_one_variable_with_our_codes(
+        self, desk: Desk, study: SmallStudy, q: int, roll: int
+    ) -> None:
+        sources = [Source(questionnaire=q), Source(questionnaire=q, outside=roll, only="all")]
+        mine = kept(desk, study, sources=sources)
+        found = tables.compute_table(desk, mine.id, TableRequest(variable="island"))
+        assert {row.value: cell[0].count for row, cell in zip(found.rows, found.cells, strict=True) if row.value} == {
+            "kesk": 3, "luma": 1, "vint": 1,
+        }  # fmt: skip
+
     def test_what_is_which_is_proposed(self, desk: Desk, study: SmallStudy, q: int, roll: int) -> None:
         found = data_sets.propose_source(desk, study.study_id, ProposeIn(sources=self.sources(q, roll)))
         by = {pairing.theirs: (pairing.called, pairing.by) for pairing in found.pairings}

@@ -16,6 +16,7 @@ from sqlalchemy.orm import Mapper, Session
 from skavo.core.combining.alone import as_interviews
 from skavo.core.combining.spec import read_join
 from skavo.core.dataset.flatten import DataSet, without_sensitive
+from skavo.core.dataset.layout import INTERVIEWS
 from skavo.core.dataset.renamed import Renaming
 from skavo.core.errors import DataError
 from skavo.core.recipes.make import Made, make
@@ -95,7 +96,8 @@ def _rows_alone(sets: DataSets, table: OutsideTable, only: Only, of: Prepared) -
     report = of.joins.get(table.id)
     rows = report.unmatched_rows["row"] if only == "nobody" and report is not None else None
     join = read_join(table.joined) if table.joined else None
-    return flagged(as_interviews(sets.outside(table), join, rows), of.hidden)
+    ours = {column.variable: column for column in of.cleaned.data[INTERVIEWS].layout.columns}
+    return flagged(as_interviews(sets.outside(table), join, rows, ours), of.hidden)
 
 
 def revision_of(session: Session, named: NamedDataSet) -> int:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import polars as pl
@@ -10,7 +11,7 @@ import pytest
 from skavo.core.combining.alone import as_interviews, names_alone, without_rows_of
 from skavo.core.combining.outside import OutsideColumn
 from skavo.core.combining.sides import Outside
-from skavo.core.combining.spec import Join, KeyPair
+from skavo.core.combining.spec import Compared, Join, KeyPair, Near
 from skavo.core.dataset.flatten import FACTS
 from skavo.core.dataset.layout import INTERVIEWS, KEY
 from skavo.core.recipes.make import make
@@ -51,6 +52,29 @@ def test_columns_are_called_as_the_join_calls_them_else_after_their_headings(
     join: Join | None, names: list[str]
 ) -> None:
     assert list(names_alone(ROLL, join).values()) == names
+
+
+def test_what_the_join_compares_is_the_same_variable_and_labels_are_its_codes() -> None:
+    described = column("trade", "code", codes=["clocks", "wheels", "other"])
+    trade = replace(
+        described, codes={"clocks": {"en": "Clocks", "fr": "Horloges"}, "wheels": {"en": "Wheels", "fr": "Vélos"}}
+    )
+    cells_of = pl.DataFrame(
+        {"métier": ["HORLOGES ", "velos", "Umbrellas", None], "nom": ["Tern", "Gull", None, "Rook"]}
+    )
+    roll = Outside("roll", cells_of, [OutsideColumn(name="métier"), OutsideColumn(name="nom")])
+    near = Near(compare=[Compared(ours="trade", theirs="métier", how="exact", words="fr"),
+                         Compared(ours="called", theirs="nom", how="text")], blocks=[["trade"]])  # fmt: skip
+    data = as_interviews(roll, Join(take=["nom"], called={"nom": "sign"}, near=near), ours={"trade": trade})
+    assert cells(data, "trade") == ["clocks", "wheels", "Umbrellas", "[unanswered]"]
+    assert cells(data, "sign") == ["Tern", "Gull", "[unanswered]", "Rook"]
+    found = data[INTERVIEWS].layout.column("trade")
+    assert found is not None and list(found.codes) == ["clocks", "wheels", "Umbrellas"]
+    # By code, where the join compares codes; without one nothing is known of ours.
+    by_code = Join(keys=[KeyPair(ours="trade", theirs="métier", alike=["case"])], take=["nom"])
+    codes = Outside("roll", pl.DataFrame({"métier": ["CLOCKS"], "nom": ["Tern"]}), roll.columns)
+    assert cells(as_interviews(codes, by_code, ours={"trade": trade}), "trade") == ["clocks"]
+    assert cells(as_interviews(codes, None, ours={"trade": trade}), "metier") == ["CLOCKS"]
 
 
 def test_each_row_is_an_interview_of_which_nothing_else_is_known() -> None:

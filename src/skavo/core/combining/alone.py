@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
+from types import MappingProxyType
 
 import polars as pl
 
 from skavo.core.combining.join import names_taken, typed_column
+from skavo.core.combining.our_codes import compared, in_our_codes
 from skavo.core.combining.sides import Outside
 from skavo.core.combining.spec import Join
 from skavo.core.dataset.flatten import FACTS, WHY, DataSet, Table, dtype_of, why
@@ -17,14 +20,21 @@ from skavo.core.questionnaire.variables import MOST_CHARACTERS, suggest_lawful
 _ROW = ":"
 
 
-def as_interviews(outside: Outside, join: Join | None, rows: pl.Series | None = None) -> DataSet:
-    """The table of interviews that an outside table is; `rows` are those taken, from 1 below the heading, all without.
+def as_interviews(
+    outside: Outside,
+    join: Join | None,
+    rows: pl.Series | None = None,
+    ours: Mapping[str, Column] = MappingProxyType({}),
+) -> DataSet:
+    """The table of interviews that an outside table is; `rows` are those taken, from 1 below the heading, all without. `ours`
+    are the variables of our interviews, whose codes it has where the join compares them.
 
     A row is called `roll:17`, and nothing is known of when, by whom and how it was made. Variables are called as `names_alone`
     says.
     """
     numbers = pl.int_range(1, outside.frame.height + 1, eager=True) if rows is None else rows
     taken = outside if rows is None else replace(outside, frame=outside.frame[numbers - 1])
+    taken = in_our_codes(taken, join, ours)
     known_by = pl.concat_str(pl.lit(f"{outside.name}{_ROW}"), pl.col("row"))
     keys = numbers.alias("row").to_frame().select(known_by.alias(KEY))[KEY]
     nothing = [pl.repeat(None, len(numbers), dtype=kind, eager=True).alias(name) for name, kind in FACTS.items()]
@@ -40,13 +50,14 @@ def as_interviews(outside: Outside, join: Join | None, rows: pl.Series | None = 
 
 
 def names_alone(outside: Outside, join: Join | None) -> dict[str, str]:
-    """The variable that each column is: those that the join takes to the interviews as they are there, a column that is a
-    key of theirs as that, the others after their headings."""
+    """The variable that each column is: those that the join takes to the interviews as they are there, what it compares as the
+    variable that is compared, the others after their headings."""
     names: dict[str, str] = {}
     if join is not None and join.into == INTERVIEWS and join.several != "rows":
         names = names_taken(outside.name, join)
-        keys = {pair.theirs: pair.ours for pair in join.keys if pair.words == "" and pair.ours != KEY}
-        names = {**{heading: ours for heading, ours in keys.items() if ours not in names.values()}, **names}
+    for ours, heading, _, _ in compared(join):
+        if "." not in ours and heading not in names and ours not in names.values():
+            names[heading] = ours
     found: dict[str, str] = {}
     for heading in outside.frame.columns:
         found[heading] = names.get(heading) or _free(suggest_lawful(heading), [*names.values(), *found.values()])
